@@ -1,0 +1,208 @@
+#include <algorithm>
+#include <cmath>
+#include <memory>
+#include <vector>
+
+#include "core/base/error.h"
+#include "core/base/parallel.h"
+#include "core/check/measures.h"
+#include "core/mesh/closest_point.h"
+#include "core/nurbs/projection.h"
+#include "core/nurbs/search.h"
+
+namespace evenclay {
+
+namespace {
+
+struct Answer {
+  double distance = 0.0;
+  Vec3 point;
+  Vec3 normal;
+};
+
+// Closest point on surfaces or on a mesh.
+class Target {
+ public:
+  explicit Target(const Measurable& m) : surfaces_(m.surfaces) {
+    for (const Surface& s : m.surfaces) projectors_.emplace_back(s);
+    if (m.mesh == nullptr) return;
+    mesh_ = m.mesh;
+    mesh_projector_ = std::make_unique<MeshProjector>(*m.mesh);
+  }
+  double distance_to(const Vec3& q) const {
+    double best = std::numeric_limits<double>::infinity();
+    for (const SurfaceProjector& p : projectors_) best = std::min(best, p.closest(q).distance);
+    if (mesh_projector_) best = std::min(best, mesh_projector_->closest(q).distance);
+    return best;
+  }
+  Answer answer(const Vec3& q) const {
+    Answer best;
+    best.distance = std::numeric_limits<double>::infinity();
+    for (std::size_t k = 0; k < projectors_.size(); ++k) {
+      const Projection p = projectors_[k].closest(q);
+      if (p.distance < best.distance) best = {p.distance, p.point, normal(surfaces_[k], p.u, p.v)};
+    }
+    if (!mesh_projector_) return best;
+    const MeshProjection p = mesh_projector_->closest(q);
+    if (p.distance >= best.distance) return best;
+    const auto& t = mesh_->triangles[p.triangle];
+    return {p.distance, p.point,
+            normalized(cross(mesh_->points[t[1]] - mesh_->points[t[0]],
+                             mesh_->points[t[2]] - mesh_->points[t[0]]))};
+  }
+
+ private:
+  std::span<const Surface> surfaces_;
+  std::vector<SurfaceProjector> projectors_;
+  const TriangleMesh* mesh_ = nullptr;
+  std::unique_ptr<MeshProjector> mesh_projector_;
+};
+
+struct Weighted {
+  double distance;
+  double weight;
+};
+
+struct Side {
+  std::vector<Weighted> samples;
+  double max = -1.0;
+  Vec3 at;
+};
+
+struct SamplePoint {
+  Parameter at;
+  Vec3 p;
+  double weight;
+};
+
+// per_span² midpoints with their area, and the borders with no area.
+std::vector<SamplePoint> samples_of(const Surface& s, int per_span) {
+  std::vector<Parameter> at;
+  std::vector<double> weight;
+  const std::vector<double> bu = breakpoints(s.u);
+  const std::vector<double> bv = breakpoints(s.v);
+  for (std::size_t a = 0; a + 1 < bu.size(); ++a)
+    for (std::size_t b = 0; b + 1 < bv.size(); ++b)
+      for (int i = 0; i < per_span; ++i)
+        for (int j = 0; j < per_span; ++j) {
+          const double hu = (bu[a + 1] - bu[a]) / per_span;
+          const double hv = (bv[b + 1] - bv[b]) / per_span;
+          at.push_back({bu[a] + hu * (i + 0.5), bv[b] + hv * (j + 0.5)});
+          weight.push_back(hu * hv);
+        }
+  const auto border = [&](const KnotVector& k, const std::vector<double>& breaks, auto&& place) {
+    for (std::size_t a = 0; a + 1 < breaks.size(); ++a)
+      for (int i = 0; i <= per_span; ++i) {
+        const double w = breaks[a] + (breaks[a + 1] - breaks[a]) * i / per_span;
+        at.push_back(place(w, k.first()));
+        at.push_back(place(w, k.last()));
+      }
+  };
+  if (!s.v.periodic) border(s.v, bu, [](double w, double end) { return Parameter{w, end}; });
+  if (!s.u.periodic) border(s.u, bv, [](double w, double end) { return Parameter{end, w}; });
+  weight.resize(at.size(), 0.0);
+  std::vector<PointTangents> out(at.size());
+  SurfaceEvaluator(s).tangents(at, out);
+  std::vector<SamplePoint> result;
+  for (std::size_t k = 0; k < at.size(); ++k)
+    result.push_back({at[k], out[k].p, weight[k] * length(cross(out[k].du, out[k].dv))});
+  return result;
+}
+
+void refine(const Surface& s, const Target& target, const std::vector<SamplePoint>& samples,
+            const std::vector<double>& distances, int per_span, Side& side) {
+  std::vector<std::size_t> order(samples.size());
+  for (std::size_t k = 0; k < order.size(); ++k) order[k] = k;
+  const auto top = std::min<std::size_t>(3, order.size());
+  std::partial_sort(order.begin(), order.begin() + static_cast<long>(top), order.end(),
+                    [&](auto a, auto b) { return distances[a] > distances[b]; });
+  const SurfaceEvaluator evaluator(s);
+  const double step_u =
+      s.u.length() / static_cast<double>(breakpoints(s.u).size() - 1) / (2.0 * per_span);
+  const double step_v =
+      s.v.length() / static_cast<double>(breakpoints(s.v).size() - 1) / (2.0 * per_span);
+  for (std::size_t k = 0; k < top; ++k) {
+    const SearchResult r =
+        climb(s, {samples[order[k]].at, distances[order[k]]}, step_u, step_v,
+              [&](Parameter p) { return target.distance_to(evaluator.point(p.u, p.v)); });
+    if (r.value > side.max) {
+      side.max = r.value;
+      side.at = evaluator.point(r.at.u, r.at.v);
+    }
+  }
+}
+
+Side one_way(const Measurable& from, const Target& to, int per_span, Progress& progress) {
+  Side side;
+  const auto distances_of = [&](const auto& points, auto&& point_of) {
+    std::vector<double> d(points.size());
+    parallel_blocks(points.size(), 128, progress, [&](std::size_t begin, std::size_t end) {
+      for (std::size_t k = begin; k < end; ++k) d[k] = to.distance_to(point_of(points[k]));
+    });
+    return d;
+  };
+  for (const Surface& s : from.surfaces) {
+    const std::vector<SamplePoint> samples = samples_of(s, per_span);
+    const std::vector<double> d = distances_of(samples, [](const SamplePoint& p) { return p.p; });
+    for (std::size_t k = 0; k < d.size(); ++k) side.samples.push_back({d[k], samples[k].weight});
+    refine(s, to, samples, d, per_span, side);
+  }
+  if (from.mesh == nullptr) return side;
+  std::vector<double> weight(from.mesh->points.size(), 0.0);
+  for (const auto& t : from.mesh->triangles) {
+    const auto& p = from.mesh->points;
+    const double a = length(cross(p[t[1]] - p[t[0]], p[t[2]] - p[t[0]])) / 6.0;
+    for (const std::uint32_t v : t) weight[v] += a;
+  }
+  const std::vector<double> d = distances_of(from.mesh->points, [](const Vec3& p) { return p; });
+  for (std::size_t k = 0; k < d.size(); ++k) {
+    side.samples.push_back({d[k], weight[k]});
+    if (d[k] > side.max) {
+      side.max = d[k];
+      side.at = from.mesh->points[k];
+    }
+  }
+  return side;
+}
+
+bool is_empty(const Measurable& m) {
+  return m.surfaces.empty() && (m.mesh == nullptr || m.mesh->triangles.empty());
+}
+
+}  // namespace
+
+Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress, int per_span) {
+  if (is_empty(a) || is_empty(b))
+    throw Error("Deviation needs two shapes, but one of them is empty.");
+  const Target to_a(a);
+  const Target to_b(b);
+  progress.report(0.1);
+  Side ab = one_way(a, to_b, per_span, progress);
+  progress.report(0.6);
+  Side ba = one_way(b, to_a, per_span, progress);
+  Deviation result;
+  result.max = std::max(ab.max, ba.max);
+  result.at = ab.max >= ba.max ? ab.at : ba.at;
+  const Answer there = ab.max >= ba.max ? to_b.answer(result.at) : to_a.answer(result.at);
+  const double side = dot(result.at - there.point, there.normal);
+  result.signed_at = (side < 0.0 ? -1.0 : 1.0) * (ab.max >= ba.max ? 1.0 : -1.0) * result.max;
+  ab.samples.insert(ab.samples.end(), ba.samples.begin(), ba.samples.end());
+  std::sort(ab.samples.begin(), ab.samples.end(),
+            [](const Weighted& x, const Weighted& y) { return x.distance < y.distance; });
+  double total = 0.0;
+  for (const Weighted& w : ab.samples) {
+    total += w.weight;
+    result.mean += w.weight * w.distance;
+  }
+  if (total > 0.0) result.mean /= total;
+  double below = 0.0;
+  for (const Weighted& w : ab.samples) {
+    below += w.weight;
+    result.percentile95 = w.distance;
+    if (below >= 0.95 * total) break;
+  }
+  progress.report(1.0);
+  return result;
+}
+
+}  // namespace evenclay

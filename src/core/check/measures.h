@@ -1,0 +1,68 @@
+// Every measure, defined once; gauges, runner and tests all call these.
+#pragma once
+
+#include <optional>
+#include <span>
+
+#include "core/base/progress.h"
+#include "core/mesh/triangle_mesh.h"
+#include "core/nurbs/surface.h"
+
+namespace evenclay {
+
+/// Two-sided deviation of two shapes, in mm.
+struct Deviation {
+  double max = 0.0;
+  double mean = 0.0;          ///< weighted by area
+  double percentile95 = 0.0;  ///< of the samples' distances, weighted by area
+  Vec3 at;                    ///< place on the first shape (or on the second, if worst there)
+  double signed_at = 0.0;     ///< positive where the first lies outside the second
+};
+
+/// Anything that can be measured against: surfaces, or a mesh.
+struct Measurable {
+  std::span<const Surface> surfaces;
+  const TriangleMesh* mesh = nullptr;
+};
+
+/// At least `per_span` × `per_span` samples a span plus the borders, both ways; the worst places
+/// are then refined by search on the surface. 10 a span is the definition; fewer is for previews.
+/// Throws Error when either side is empty, Cancelled.
+Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress,
+                    int per_span = 10);
+
+/// How evenly the parameter runs in a direction, 0..100: along 16 iso-curves (those shorter than
+/// 1e-6 of the longest left out) the arc lengths over 64 equal parameter steps;
+/// 100 · max(0, 1 − standard deviation ÷ mean), averaged over the curves.
+struct Evenness {
+  double u_percent = 0.0;
+  double v_percent = 0.0;
+};
+Evenness evenness(const Surface& surface);
+
+/// Principal curvatures (1/mm) from the fundamental forms, |k1| >= |k2|; positive bends towards
+/// the normal's side. Source: M. do Carmo, Differential Geometry of Curves and Surfaces, 1976,
+/// section 3.3. Nothing where the surface has no tangent plane.
+struct Curvature {
+  double k1 = 0.0, k2 = 0.0;
+  double gaussian() const { return k1 * k2; }
+  double mean() const { return 0.5 * (k1 + k2); }
+};
+std::optional<Curvature> curvature(const Surface& surface, double u, double v);
+
+/// Smallest radius of curvature of the surface and its place; nothing on a flat surface.
+struct LeastRadius {
+  double radius = 0.0;  ///< mm
+  Vec3 at;
+};
+std::optional<LeastRadius> least_radius(const Surface& surface, int per_span = 10);
+
+/// Area and volume by Gauss quadrature (8 points, spans halved until settled); the volume counts
+/// the signed cone from the origin to each surface, so it is meant for closed surfaces.
+double area(const Surface& surface);
+double volume(const Surface& surface);
+
+/// The tight box: extremes searched on the surface, not the box of its control points.
+Box3 tight_box(const Surface& surface);
+
+}  // namespace evenclay

@@ -1,0 +1,90 @@
+#include "core/demo/skerry.h"
+
+#include "core/base/error.h"
+#include "core/document/evaluator.h"
+#include "core/operations/flow_pattern.h"
+#include "core/operations/plane.h"
+#include "core/operations/rebuild.h"
+#include "core/operations/shaped_points.h"
+#include "core/operations/sphere.h"
+
+namespace evenclay {
+
+namespace {
+
+Surface surface_of(const Document& document, PartId part) {
+  Progress progress;
+  const Evaluation e = Evaluator().evaluate(document, progress, {part});
+  return std::get<SurfaceSet>(*e.parts.at(part).shape).surfaces.front();
+}
+
+std::shared_ptr<RebuildOperation> rebuild_to(int u, int v) {
+  auto rebuild = std::make_shared<RebuildOperation>();
+  rebuild->points_u = u;
+  rebuild->points_v = v;
+  return rebuild;
+}
+
+// The underside flattened at z = −34 mm and the brow pulled 9 mm off the skin.
+std::shared_ptr<ShapedPointsOperation> shape_shell(const Surface& below) {
+  constexpr double kFloor = -34.0;
+  const auto mirror = find_mirror(below, SymmetryPlane::XZ, 0.01);
+  Shaping shaping = no_shaping(below);
+  for (const PointIndex& p :
+       points_where(below, 0, [](const Vec3& point) { return point.z < kFloor; }))
+    shaping.displacements(p.i, p.j).z = kFloor - below.points(p.i, p.j).z;
+  const auto pull = [&](Selection points, double mm) {
+    const Surface now = apply(below, shaping);
+    shaping = moved(shaping, now, points, {MoveDirection::OffSkin, mm, {}}, mirror, {0, 1, 5});
+  };
+  pull({{0, 0, 5}}, 9.0);
+  pull({{0, 1, 5}, {0, 9, 5}}, 5.0);
+  auto operation = std::make_shared<ShapedPointsOperation>();
+  operation->symmetry = SymmetryPlane::XZ;
+  operation->point.surfaces = {shaping};
+  return operation;
+}
+
+// The middle point 1.6 mm down with weight 2, the inner points beside it raised by 0.3 mm.
+std::shared_ptr<ShapedPointsOperation> shape_tile(const Surface& below) {
+  Shaping shaping = no_shaping(below);
+  for (const auto& [i, j] : {std::pair{1, 2}, {3, 2}, {2, 1}, {2, 3}})
+    shaping.displacements(i, j).z = 0.3;
+  shaping.displacements(2, 2).z = -1.6;
+  shaping = with_weight(shaping, below, {{0, 2, 2}}, 2.0, std::nullopt);
+  auto operation = std::make_shared<ShapedPointsOperation>();
+  operation->point.surfaces = {shaping};
+  return operation;
+}
+
+}  // namespace
+
+Document make_demo() {
+  auto sphere = std::make_shared<SphereOperation>();
+  sphere->radius = 52.0;
+  const Added shell = with_part({}, "Shell", sphere);
+  Document d = with_step(shell.document, shell.part, rebuild_to(10, 8)).document;
+  d = with_step(d, shell.part, shape_shell(surface_of(d, shell.part))).document;
+
+  auto plane = std::make_shared<PlaneOperation>();
+  plane->length_x = 8.0;
+  plane->length_y = 8.0;
+  plane->centre = {90.0, 0.0, 0.0};
+  const Added tile = with_part(d, "Dimple tile", plane);
+  d = with_step(tile.document, tile.part, rebuild_to(5, 5)).document;
+  d = with_step(d, tile.part, shape_tile(surface_of(d, tile.part))).document;
+
+  auto flow = std::make_shared<FlowPatternOperation>();
+  flow->tile = tile.part;
+  flow->target = shell.part;
+  flow->count_u = 18;
+  flow->count_v = 6;
+  flow->v_from = 0.38;
+  flow->v_to = 0.72;
+  flow->spacing = FlowSpacing::Even;
+  Added grille = with_part(d, "Grille", flow);
+  d = with_look(grille.document, grille.part, {0x8FA3A6, true});
+  return with_look(d, tile.part, {0xB79A7B, true});
+}
+
+}  // namespace evenclay

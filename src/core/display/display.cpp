@@ -1,0 +1,83 @@
+#include "core/display/display.h"
+
+#include <algorithm>
+
+#include "core/mesh/tessellate.h"
+#include "core/nurbs/surface_evaluator.h"
+
+namespace evenclay {
+
+namespace {
+
+void add_mesh(const TriangleMesh& mesh, DisplayMesh& out) {
+  const auto offset = static_cast<std::uint32_t>(out.vertices.size() / 6);
+  const std::vector<Vec3> averaged =
+      mesh.normals.empty() ? averaged_normals(mesh) : std::vector<Vec3>();
+  const std::vector<Vec3>& normals = mesh.normals.empty() ? averaged : mesh.normals;
+  out.vertices.reserve(out.vertices.size() + mesh.points.size() * 6);
+  for (std::size_t k = 0; k < mesh.points.size(); ++k) {
+    out.box.add(mesh.points[k]);
+    for (const Vec3& p : {mesh.points[k], normals[k]})
+      for (std::size_t c = 0; c < 3; ++c) out.vertices.push_back(static_cast<float>(p[c]));
+  }
+  out.indices.reserve(out.indices.size() + mesh.triangles.size() * 3);
+  for (const auto& t : mesh.triangles)
+    for (const std::uint32_t v : t) out.indices.push_back(v + offset);
+}
+
+std::vector<double> iso_places(const KnotVector& k) {
+  const std::vector<double> breaks = breakpoints(k);
+  std::vector<double> places;
+  for (std::size_t s = 0; s + 1 < breaks.size(); ++s) {
+    places.push_back(breaks[s]);
+    places.push_back(0.5 * (breaks[s] + breaks[s + 1]));
+  }
+  if (!k.periodic) places.push_back(breaks.back());
+  return places;
+}
+
+void add_iso_curves(const Surface& s, bool along_u, DisplayLines& lines) {
+  const SurfaceEvaluator evaluator(s);
+  const KnotVector& along = along_u ? s.u : s.v;
+  const KnotVector& across = along_u ? s.v : s.u;
+  std::vector<double> run = sample_places(along, 12);
+  if (along.periodic) run.push_back(along.last());
+  for (const double fixed : iso_places(across)) {
+    Vec3 previous;
+    for (std::size_t k = 0; k < run.size(); ++k) {
+      const Vec3 p = along_u ? evaluator.point(run[k], fixed) : evaluator.point(fixed, run[k]);
+      if (k > 0)
+        for (const Vec3& q : {previous, p})
+          for (std::size_t c = 0; c < 3; ++c) lines.pieces.push_back(static_cast<float>(q[c]));
+      previous = p;
+    }
+  }
+}
+
+}  // namespace
+
+DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Progress& progress) {
+  DisplayMesh out;
+  if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) {
+    add_mesh(*mesh, out);
+    return out;
+  }
+  for (const Surface& s : std::get<SurfaceSet>(shape).surfaces) {
+    const double chord = std::max(size(s), 1e-6) * quality.chord_share;
+    TessellationOptions o = for_tolerance(s, chord, quality.most_triangles);
+    add_mesh(tessellate(s, o, progress), out);
+  }
+  return out;
+}
+
+DisplayLines iso_curves(const Shape& shape) {
+  DisplayLines lines;
+  if (const auto* set = std::get_if<SurfaceSet>(&shape))
+    for (const Surface& s : set->surfaces) {
+      add_iso_curves(s, true, lines);
+      add_iso_curves(s, false, lines);
+    }
+  return lines;
+}
+
+}  // namespace evenclay

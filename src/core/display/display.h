@@ -1,0 +1,66 @@
+// What the window draws: plain numbers made from shapes, without knowledge of any window.
+#pragma once
+
+#include <cstdint>
+#include <map>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/document/evaluator.h"
+#include "core/operations/report.h"
+
+namespace evenclay {
+
+/// Triangles ready for the graphics card.
+struct DisplayMesh {
+  std::vector<float> vertices;  ///< 6 numbers each: position, normal
+  std::vector<std::uint32_t> indices;
+  Box3 box;
+};
+
+/// Line pieces: 6 numbers each, from and to.
+struct DisplayLines {
+  std::vector<float> pieces;
+};
+
+/// How finely shapes are drawn.
+struct DisplayQuality {
+  double chord_share = 4e-4;  ///< greatest distance of triangles from the surface ÷ size
+  std::size_t most_triangles = 120000;
+};
+inline constexpr DisplayQuality kCoarse{2e-3, 12000};
+
+DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Progress& progress);
+
+/// Iso-curves at the knots of every surface and half-way between them; nothing for meshes.
+DisplayLines iso_curves(const Shape& shape);
+
+/// One part as it is to be drawn.
+struct DisplayPart {
+  PartId part = 0;
+  ShapePtr shape;
+  std::shared_ptr<const DisplayMesh> mesh;
+  std::shared_ptr<const DisplayLines> lines;
+};
+
+struct StepStatus {
+  bool failed = false;
+  std::string message;
+  std::vector<std::string> notes;
+};
+
+/// An answer of the worker. A coarse one holds only the chosen part.
+struct DisplayAnswer {
+  std::size_t request = 0;
+  bool exact = false;
+  std::vector<DisplayPart> parts;
+  std::map<StepId, StepStatus> steps;
+  PartId chosen = 0;
+  StepId shown_step = 0;
+  ShapePtr shown;                        ///< the chosen part after the shown step
+  ShapePtr before;                       ///< … and before it; null for a source
+  std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
+};
+
+}  // namespace evenclay

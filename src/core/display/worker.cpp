@@ -1,0 +1,192 @@
+#include "core/display/worker.h"
+
+#include "core/base/error.h"
+
+namespace evenclay {
+
+/// Drawn shapes by identity; only the worker's thread touches it.
+struct DisplayWorker::Cache {
+  struct Entry {
+    ShapePtr shape;  // keeps the address taken
+    std::shared_ptr<const DisplayMesh> mesh;
+    std::shared_ptr<const DisplayLines> lines;
+    std::size_t last_used = 0;
+  };
+  Evaluator evaluator;
+  std::map<const Shape*, Entry> drawn;
+  std::map<std::pair<const Shape*, const Shape*>,
+           std::pair<std::vector<ShapePtr>, std::shared_ptr<const Report>>>
+      reports;
+  std::size_t clock = 0;
+
+  const Entry& draw(const ShapePtr& shape, Progress& progress) {
+    const auto found = drawn.find(shape.get());
+    if (found != drawn.end()) {
+      found->second.last_used = clock;
+      return found->second;
+    }
+    Entry e{shape, std::make_shared<DisplayMesh>(display_mesh(*shape, {}, progress)),
+            std::make_shared<DisplayLines>(iso_curves(*shape)), clock};
+    return drawn.emplace(shape.get(), std::move(e)).first->second;
+  }
+
+  std::shared_ptr<const Report> measured(const ShapePtr& shape, const ShapePtr& before,
+                                         Progress& progress) {
+    const auto key = std::pair{shape.get(), before.get()};
+    if (const auto found = reports.find(key); found != reports.end()) return found->second.second;
+    auto r = std::make_shared<const Report>(report(*shape, before.get(), {}, progress));
+    if (reports.size() > 100) reports.clear();
+    reports[key] = {{shape, before}, r};
+    return r;
+  }
+
+  void forget_old() {
+    std::erase_if(drawn, [&](const auto& e) { return e.second.last_used + 30 < clock; });
+  }
+};
+
+DisplayWorker::DisplayWorker(std::function<void(std::shared_ptr<const DisplayAnswer>)> answered)
+    : answered_(std::move(answered)),
+      cache_(std::make_unique<Cache>()),
+      thread_([this] { run(); }) {}
+
+DisplayWorker::~DisplayWorker() {
+  {
+    const std::scoped_lock lock(mutex_);
+    quit_ = true;
+    if (running_) running_->cancel();
+  }
+  wake_.notify_one();
+  thread_.join();
+}
+
+std::size_t DisplayWorker::post(DisplayRequest request) {
+  std::size_t number = 0;
+  {
+    const std::scoped_lock lock(mutex_);
+    waiting_ = std::move(request);
+    number = ++last_number_;
+    if (running_ && exact_running_) running_->cancel();
+  }
+  wake_.notify_one();
+  return number;
+}
+
+void DisplayWorker::cancel() {
+  const std::scoped_lock lock(mutex_);
+  waiting_.reset();
+  if (running_) running_->cancel();
+}
+
+std::optional<double> DisplayWorker::share() const {
+  const std::scoped_lock lock(mutex_);
+  if (!running_) return std::nullopt;
+  return running_->share();
+}
+
+bool DisplayWorker::idle() const {
+  const std::scoped_lock lock(mutex_);
+  return !running_ && !waiting_;
+}
+
+void DisplayWorker::run() {
+  for (;;) {
+    DisplayRequest request;
+    std::size_t number = 0;
+    std::shared_ptr<Progress> progress;
+    {
+      std::unique_lock lock(mutex_);
+      running_.reset();
+      wake_.wait(lock, [this] { return quit_ || waiting_; });
+      if (quit_) return;
+      request = std::move(*waiting_);
+      waiting_.reset();
+      number = last_number_;
+      progress = running_ = std::make_shared<Progress>();
+      exact_running_ = false;
+    }
+    try {
+      answer(request, number, *progress);
+    } catch (const Cancelled&) {
+      // A newer request or the user's Cancel; what was shown stays.
+    } catch (const std::exception&) {
+      // Out of memory while drawing: the last good picture stays.
+    }
+  }
+}
+
+namespace {
+
+// The chosen part as it was after the shown step.
+void take_shown(const DisplayRequest& request, const PartResult& result, DisplayAnswer& a) {
+  const Part* part = find_part(request.document, request.chosen);
+  a.shown = result.shape;
+  a.before = nullptr;
+  for (std::size_t k = 0; k < part->steps.size(); ++k) {
+    const bool last = k + 1 == part->steps.size();
+    if (part->steps[k].id != request.shown_step && !last) continue;
+    a.shown = result.steps[k].shape;
+    a.shown_step = part->steps[k].id;
+    if (k > 0) a.before = result.steps[k - 1].shape;
+    return;
+  }
+}
+
+void take_messages(const Document& d, const Evaluation& e, DisplayAnswer& a) {
+  for (const Part& part : d.parts) {
+    const auto found = e.parts.find(part.id);
+    if (found == e.parts.end()) continue;
+    for (std::size_t k = 0; k < part.steps.size(); ++k) {
+      const StepResult& r = found->second.steps[k];
+      a.steps[part.steps[k].id] = {r.failed, r.message, r.notes};
+    }
+  }
+}
+
+}  // namespace
+
+void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Progress& progress) {
+  ++cache_->clock;
+  const Document& d = request.document;
+  DisplayAnswer a;
+  a.request = number;
+  a.chosen = find_part(d, request.chosen) != nullptr ? request.chosen : 0;
+  if (request.dragging && a.chosen != 0) {
+    const Evaluation e = cache_->evaluator.evaluate(d, progress, {a.chosen});
+    take_shown(request, e.parts.at(a.chosen), a);
+    take_messages(d, e, a);
+    a.parts.push_back({a.chosen, a.shown,
+                       std::make_shared<DisplayMesh>(display_mesh(*a.shown, kCoarse, progress)),
+                       std::make_shared<DisplayLines>(iso_curves(*a.shown))});
+    answered_(std::make_shared<const DisplayAnswer>(a));
+    if (a.shown) {
+      a.gauges = std::make_shared<const Report>(
+          report(*a.shown, a.before.get(), {.per_span = 3, .area_and_volume = false}, progress));
+      answered_(std::make_shared<const DisplayAnswer>(a));
+    }
+  }
+  {
+    const std::scoped_lock lock(mutex_);
+    exact_running_ = true;
+    if (waiting_) return;
+  }
+  const Evaluation e = cache_->evaluator.evaluate(d, progress);
+  a.exact = true;
+  a.parts.clear();
+  if (a.chosen != 0) take_shown(request, e.parts.at(a.chosen), a);
+  take_messages(d, e, a);
+  for (const Part& part : d.parts) {
+    const ShapePtr shape = part.id == a.chosen ? a.shown : e.parts.at(part.id).shape;
+    const Cache::Entry& entry = cache_->draw(shape, progress);
+    a.parts.push_back({part.id, shape, entry.mesh, entry.lines});
+  }
+  a.gauges = nullptr;
+  answered_(std::make_shared<const DisplayAnswer>(a));
+  if (a.shown) {
+    a.gauges = cache_->measured(a.shown, a.before, progress);
+    answered_(std::make_shared<const DisplayAnswer>(a));
+  }
+  cache_->forget_old();
+}
+
+}  // namespace evenclay

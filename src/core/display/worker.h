@@ -1,0 +1,56 @@
+// The background thread that turns documents into pictures and measures.
+#pragma once
+
+#include <condition_variable>
+#include <functional>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+#include "core/display/display.h"
+
+namespace evenclay {
+
+/// What the window wants to see. A document is a value, so no locks are needed.
+struct DisplayRequest {
+  Document document;
+  PartId chosen = 0;
+  StepId shown_step = 0;  ///< the chosen part is shown as it was after this step; 0: after the last
+  bool dragging = false;  ///< answer coarsely at once; the exact answer may be given up
+};
+
+/// The newest request wins: one that is waiting is replaced, and the exact part of a running one
+/// is cancelled. The coarse answer of a running request is always finished, so a drag that posts
+/// faster than answers come still shows each answer. `answered` is called on the worker's thread.
+class DisplayWorker {
+ public:
+  explicit DisplayWorker(std::function<void(std::shared_ptr<const DisplayAnswer>)> answered);
+  ~DisplayWorker();
+
+  /// Returns the request's number, which its answers carry.
+  std::size_t post(DisplayRequest request);
+  /// Gives up what is running and waiting; shapes already shown stay.
+  void cancel();
+  /// 0..1 while something is running, nothing when idle. Thread-safe.
+  std::optional<double> share() const;
+  /// True when no request is running or waiting.
+  bool idle() const;
+
+ private:
+  struct Cache;
+  void run();
+  void answer(const DisplayRequest& request, std::size_t number, Progress& progress);
+
+  std::function<void(std::shared_ptr<const DisplayAnswer>)> answered_;
+  mutable std::mutex mutex_;
+  std::condition_variable wake_;
+  std::optional<DisplayRequest> waiting_;
+  std::size_t last_number_ = 0;
+  std::shared_ptr<Progress> running_;
+  bool exact_running_ = false;
+  bool quit_ = false;
+  std::unique_ptr<Cache> cache_;
+  std::thread thread_;
+};
+
+}  // namespace evenclay

@@ -1,0 +1,215 @@
+#include "core/document/document.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+
+#include "core/base/error.h"
+
+namespace evenclay {
+
+namespace {
+
+Part& part_in(Document& d, PartId id) {
+  for (Part& p : d.parts)
+    if (p.id == id) return p;
+  throw Error("The part is no longer there.");
+}
+
+Step& step_in(Document& d, StepId id) {
+  for (Part& p : d.parts)
+    for (Step& s : p.steps)
+      if (s.id == id) return s;
+  throw Error("The build step is no longer there.");
+}
+
+std::string unique_name(const Document& d, std::string_view wanted, PartId but) {
+  const auto taken = [&](const std::string& name) {
+    return std::any_of(d.parts.begin(), d.parts.end(),
+                       [&](const Part& p) { return p.id != but && p.name == name; });
+  };
+  std::string name(wanted);
+  for (int k = 2; taken(name); ++k) name = fmt::format("{} {}", wanted, k);
+  return name;
+}
+
+}  // namespace
+
+const Part* find_part(const Document& d, PartId id) {
+  const auto it = std::find_if(d.parts.begin(), d.parts.end(), [&](auto& p) { return p.id == id; });
+  return it == d.parts.end() ? nullptr : &*it;
+}
+
+const Part* find_part(const Document& d, std::string_view name) {
+  const auto it =
+      std::find_if(d.parts.begin(), d.parts.end(), [&](auto& p) { return p.name == name; });
+  return it == d.parts.end() ? nullptr : &*it;
+}
+
+const Part* part_of_step(const Document& d, StepId id) {
+  for (const Part& p : d.parts)
+    for (const Step& s : p.steps)
+      if (s.id == id) return &p;
+  return nullptr;
+}
+
+const Step* find_step(const Document& d, StepId id) {
+  for (const Part& p : d.parts)
+    for (const Step& s : p.steps)
+      if (s.id == id) return &s;
+  return nullptr;
+}
+
+Added with_part(const Document& document, std::string_view name, OperationPtr source) {
+  Added added{document, document.last_id + 1, document.last_id + 2};
+  Document& d = added.document;
+  d.last_id += 2;
+  Part part;
+  part.id = added.part;
+  part.name = unique_name(d, name, 0);
+  part.steps.push_back({added.step, std::string(source->label()), true, source, {}});
+  d.parts.push_back(std::move(part));
+  return added;
+}
+
+Added with_step(const Document& document, PartId part, OperationPtr operation, StepId after) {
+  Added added{document, part, document.last_id + 1};
+  Document& d = added.document;
+  ++d.last_id;
+  std::vector<Step>& steps = part_in(d, part).steps;
+  auto place = steps.end();
+  if (after != 0) {
+    place = std::find_if(steps.begin(), steps.end(), [&](auto& s) { return s.id == after; });
+    if (place == steps.end()) throw Error("The build step is no longer there.");
+    ++place;
+  }
+  steps.insert(place, {added.step, std::string(operation->label()), true, operation, {}});
+  return added;
+}
+
+Document with_operation(const Document& document, StepId step, OperationPtr operation) {
+  Document d = document;
+  step_in(d, step).operation = std::move(operation);
+  return d;
+}
+
+Document with_step_enabled(const Document& document, StepId step, bool enabled) {
+  Document d = document;
+  step_in(d, step).enabled = enabled;
+  return d;
+}
+
+Document with_step_name(const Document& document, StepId step, std::string_view name) {
+  if (name.empty()) throw Error("A build step needs a name.");
+  Document d = document;
+  step_in(d, step).name = name;
+  return d;
+}
+
+Document without_step(const Document& document, StepId step) {
+  const Part* part = part_of_step(document, step);
+  if (part == nullptr) throw Error("The build step is no longer there.");
+  if (part->steps.front().id == step)
+    throw Error(fmt::format(
+        "'{}' is the source of {}; without it the part has no shape. Remove the part instead.",
+        part->steps.front().name, part->name));
+  Document d = document;
+  std::erase_if(part_in(d, part->id).steps, [&](const Step& s) { return s.id == step; });
+  return d;
+}
+
+Document without_part(const Document& document, PartId part) {
+  Document d = document;
+  (void)part_in(d, part);
+  std::erase_if(d.parts, [&](const Part& p) { return p.id == part; });
+  return d;
+}
+
+Document with_part_name(const Document& document, PartId part, std::string_view name) {
+  if (name.empty()) throw Error("A part needs a name.");
+  if (name.find('/') != std::string_view::npos)
+    throw Error("A part's name cannot hold '/', which separates parts from steps in addresses.");
+  Document d = document;
+  part_in(d, part).name = unique_name(d, name, part);
+  return d;
+}
+
+Document with_look(const Document& document, PartId part, const Look& look) {
+  Document d = document;
+  part_in(d, part).look = look;
+  return d;
+}
+
+namespace {
+
+// Turns a part's name into its number where the parameter reads a part.
+class FindPartParameter : public ParameterVisitor {
+ public:
+  explicit FindPartParameter(std::string_view name) : name_(name) {}
+  bool is_part = false;
+  void number(const ParameterInfo&, double&, const NumberRange&) override {}
+  void count(const ParameterInfo&, int&, const CountRange&) override {}
+  void toggle(const ParameterInfo&, bool&) override {}
+  void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
+  void part(const ParameterInfo& info, PartId&) override { is_part |= info.name == name_; }
+  void data(const ParameterInfo&, DataParameter&) override {}
+
+ private:
+  std::string_view name_;
+};
+
+std::string names_of_parts(const Document& d) {
+  std::string list;
+  for (const Part& p : d.parts) list += fmt::format("{}{}", list.empty() ? "" : ", ", p.name);
+  return list.empty() ? "none" : list;
+}
+
+const Step& step_named(const Part& part, std::string_view name) {
+  std::size_t place = 0;
+  const auto [end, error] = std::from_chars(name.data(), name.data() + name.size(), place);
+  if (error == std::errc() && end == name.data() + name.size() && place >= 1 &&
+      place <= part.steps.size())
+    return part.steps[place - 1];
+  const auto it = std::find_if(part.steps.rbegin(), part.steps.rend(),
+                               [&](const Step& s) { return s.name == name; });
+  if (it != part.steps.rend()) return *it;
+  std::string list;
+  for (const Step& s : part.steps) list += fmt::format("{}{}", list.empty() ? "" : ", ", s.name);
+  throw Error(fmt::format("{} has no build step '{}'. It has: {}.", part.name, name, list));
+}
+
+}  // namespace
+
+Document with_setting(const Document& d, std::string_view text) {
+  const auto slash = text.find('/');
+  const auto equals = text.find('=', slash == std::string_view::npos ? 0 : slash);
+  const auto dot = text.substr(0, equals).rfind('.');
+  if (slash == std::string_view::npos || equals == std::string_view::npos ||
+      dot == std::string_view::npos || dot < slash)
+    throw Error(fmt::format("'{}' is not of the form Part/Step.parameter=value.", text));
+  const std::string_view part_name = text.substr(0, slash);
+  const std::string_view step_name = text.substr(slash + 1, dot - slash - 1);
+  const std::string_view parameter = text.substr(dot + 1, equals - dot - 1);
+  std::string value(text.substr(equals + 1));
+  const Part* part = find_part(d, part_name);
+  if (part == nullptr)
+    throw Error(fmt::format("There is no part '{}'. There are: {}.", part_name, names_of_parts(d)));
+  const Step& step = step_named(*part, step_name);
+  if (parameter == "enabled") {
+    if (value != "true" && value != "false")
+      throw Error(fmt::format("enabled is true or false, not '{}'.", value));
+    return with_step_enabled(d, step.id, value == "true");
+  }
+  FindPartParameter finder(parameter);
+  step.operation->clone()->describe(finder);
+  if (finder.is_part) {
+    const Part* named = find_part(d, value);
+    if (named == nullptr)
+      throw Error(fmt::format("There is no part '{}'. There are: {}.", value, names_of_parts(d)));
+    value = std::to_string(named->id);
+  }
+  return with_operation(d, step.id, with_parameter(*step.operation, parameter, value));
+}
+
+}  // namespace evenclay

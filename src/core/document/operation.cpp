@@ -1,0 +1,132 @@
+#include "core/document/operation.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+
+#include "core/base/error.h"
+
+namespace evenclay {
+
+bool is_empty(const Shape& shape) {
+  if (const auto* set = std::get_if<SurfaceSet>(&shape)) return set->surfaces.empty();
+  return std::get<TriangleMesh>(shape).triangles.empty();
+}
+
+void check_range(const ParameterInfo& info, double value, const NumberRange& r) {
+  if (!(value >= r.min && value <= r.max))
+    throw Error(fmt::format("{} is {}; choose {} to {}{}{}.", info.label, value, r.min, r.max,
+                            r.unit.empty() ? "" : " ", r.unit));
+}
+
+void check_range(const ParameterInfo& info, double value, const CountRange& r) {
+  if (!(value >= r.min && value <= r.max && value == std::floor(value)))
+    throw Error(fmt::format("{} is {}; choose a whole number from {} to {}.", info.label, value,
+                            r.min, r.max));
+}
+
+namespace {
+
+class CollectInputs : public ParameterVisitor {
+ public:
+  std::vector<PartId> parts;
+  void number(const ParameterInfo&, double&, const NumberRange&) override {}
+  void count(const ParameterInfo&, int&, const CountRange&) override {}
+  void toggle(const ParameterInfo&, bool&) override {}
+  void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
+  void part(const ParameterInfo&, PartId& value) override {
+    if (value != 0) parts.push_back(value);
+  }
+  void data(const ParameterInfo&, DataParameter&) override {}
+};
+
+double to_number(const ParameterInfo& info, std::string_view text) {
+  double value = 0.0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (error != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
+    throw Error(fmt::format("{} needs a number, not '{}'.", info.label, text));
+  return value;
+}
+
+class SetOne : public ParameterVisitor {
+ public:
+  SetOne(std::string_view name, std::string_view text)
+      : name_(name.substr(0, name.find('['))),
+        address_(name.substr(std::min(name.size(), name.find('[')))),
+        text_(text) {}
+  bool found = false;
+  std::string names;
+
+  void number(const ParameterInfo& info, double& value, const NumberRange& range) override {
+    if (!take(info)) return;
+    const double x = to_number(info, text_);
+    check_range(info, x, range);
+    value = x;
+  }
+  void count(const ParameterInfo& info, int& value, const CountRange& range) override {
+    if (!take(info)) return;
+    const double x = to_number(info, text_);
+    check_range(info, x, range);
+    value = static_cast<int>(x);
+  }
+  void toggle(const ParameterInfo& info, bool& value) override {
+    if (!take(info)) return;
+    if (text_ == "true" || text_ == "on" || text_ == "1")
+      value = true;
+    else if (text_ == "false" || text_ == "off" || text_ == "0")
+      value = false;
+    else
+      throw Error(fmt::format("{} is on or off, not '{}'.", info.label, text_));
+  }
+  void choice(const ParameterInfo& info, int& value, std::span<const Choice> choices) override {
+    if (!take(info)) return;
+    std::string list;
+    for (std::size_t k = 0; k < choices.size(); ++k) {
+      if (choices[k].name == text_) {
+        value = static_cast<int>(k);
+        return;
+      }
+      list += fmt::format("{}{}", k == 0 ? "" : ", ", choices[k].name);
+    }
+    throw Error(fmt::format("{} is one of {}, not '{}'.", info.label, list, text_));
+  }
+  void part(const ParameterInfo& info, PartId& value) override {
+    if (take(info)) value = static_cast<PartId>(to_number(info, text_));
+  }
+  void data(const ParameterInfo& info, DataParameter& value) override {
+    if (take(info)) value.set(address_, text_);
+  }
+
+ private:
+  bool take(const ParameterInfo& info) {
+    names += fmt::format("{}{}", names.empty() ? "" : ", ", info.name);
+    if (info.name != name_) return false;
+    found = true;
+    return true;
+  }
+  std::string name_, address_;
+  std::string_view text_;
+};
+
+}  // namespace
+
+std::vector<PartId> Operation::inputs() const {
+  CollectInputs collect;
+  clone()->describe(collect);
+  return collect.parts;
+}
+
+OperationPtr with_parameter(const Operation& operation, std::string_view name,
+                            std::string_view text) {
+  const std::shared_ptr<Operation> copy = operation.clone();
+  SetOne visitor(name, text);
+  copy->describe(visitor);
+  if (!visitor.found)
+    throw Error(fmt::format("{} has no parameter '{}'. It has: {}.", operation.label(), name,
+                            visitor.names.empty() ? "none" : visitor.names));
+  return copy;
+}
+
+}  // namespace evenclay

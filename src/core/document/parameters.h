@@ -1,0 +1,79 @@
+// One description of an operation's parameters serves the project file, the settings panel, the
+// headless runner and the documentation: each is a visitor.
+#pragma once
+
+#include <span>
+#include <string>
+#include <string_view>
+
+namespace evenclay {
+
+/// Numbers parts and steps in one document; 0 names none. Never used again after removal.
+using PartId = int;
+using StepId = int;
+
+struct ParameterInfo {
+  std::string_view name;   ///< in files and --set: lower case, underscores
+  std::string_view label;  ///< on screen: sentence case
+  std::string_view help;   ///< one sentence
+};
+
+struct NumberRange {
+  double min, max;
+  std::string_view unit;  ///< "mm", "°", "" …
+  double step = 1.0;      ///< of the arrows beside the field
+  int decimals = 3;       ///< shown in the field; files keep all
+};
+
+struct CountRange {
+  int min, max;
+};
+
+struct Choice {
+  std::string_view name;   ///< in files
+  std::string_view label;  ///< on screen
+};
+
+/// A parameter too rich for a field, such as the moves of control points. It is kept in files as
+/// JSON text; single values in it may have addresses ("point[4,2]").
+class DataParameter {
+ public:
+  virtual ~DataParameter() = default;
+  virtual std::string to_json() const = 0;
+  /// Throws Error when the text does not hold what is needed.
+  virtual void from_json(const std::string& text) = 0;
+  /// Sets one addressed value, such as address "[4,2]", text "0,0,3". Throws Error.
+  virtual void set(std::string_view address, std::string_view text) = 0;
+  /// One line for panels and `info`: what the data holds.
+  virtual std::string summary() const = 0;
+};
+
+/// Called with each parameter in the order in which it is shown and written. A visitor may read
+/// or change the value; it keeps it inside the range or throws Error.
+class ParameterVisitor {
+ public:
+  virtual ~ParameterVisitor() = default;
+  virtual void number(const ParameterInfo&, double& value, const NumberRange&) = 0;
+  virtual void count(const ParameterInfo&, int& value, const CountRange&) = 0;
+  virtual void toggle(const ParameterInfo&, bool& value) = 0;
+  /// value is the place in `choices`.
+  virtual void choice(const ParameterInfo&, int& value, std::span<const Choice> choices) = 0;
+  /// Another part this operation reads; 0 while none is chosen.
+  virtual void part(const ParameterInfo&, PartId& value) = 0;
+  virtual void data(const ParameterInfo&, DataParameter& value) = 0;
+};
+
+/// Throws Error with the label, the value and the range when it is not inside.
+void check_range(const ParameterInfo&, double value, const NumberRange&);
+void check_range(const ParameterInfo&, double value, const CountRange&);
+
+/// An enumeration's visit: E's values are the places of the choices.
+template <typename E>
+void visit_choice(ParameterVisitor& visitor, const ParameterInfo& info, E& value,
+                  std::span<const Choice> choices) {
+  int place = static_cast<int>(value);
+  visitor.choice(info, place, choices);
+  value = static_cast<E>(place);
+}
+
+}  // namespace evenclay

@@ -1,0 +1,153 @@
+#include "core/document/project_file.h"
+
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <unistd.h>
+#include <zip.h>
+
+#include <cstring>
+#include <fstream>
+#include <memory>
+
+#include "core/base/error.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr std::uint64_t kMostText = 256ULL << 20;
+constexpr const char* kEntry = "project.json";
+
+struct CloseZip {
+  void operator()(zip_t* z) const { zip_discard(z); }
+};
+struct CloseEntry {
+  void operator()(zip_file_t* f) const { zip_fclose(f); }
+};
+struct FreeSource {
+  void operator()(zip_source_t* s) const { zip_source_free(s); }
+};
+
+[[noreturn]] void cannot_write(const std::filesystem::path& file, const std::string& why) {
+  throw FileError(fmt::format("{} cannot be written: {}.", file.string(), why));
+}
+
+// Packs the text in memory; the bytes are then written atomically like any file.
+std::string packed(const std::string& text) {
+  zip_error_t error;
+  zip_error_init(&error);
+  std::unique_ptr<zip_source_t, FreeSource> memory(zip_source_buffer_create(nullptr, 0, 0, &error));
+  if (!memory) throw FileError("There is not enough memory to write the project.");
+  zip_source_keep(memory.get());
+  std::unique_ptr<zip_t, CloseZip> archive(
+      zip_open_from_source(memory.get(), ZIP_TRUNCATE, &error));
+  if (!archive) throw FileError("The project cannot be packed.");
+  zip_source_t* content = zip_source_buffer(archive.get(), text.data(), text.size(), 0);
+  const auto index = zip_file_add(archive.get(), kEntry, content, ZIP_FL_ENC_UTF_8);
+  if (index < 0) throw FileError("The project cannot be packed.");
+  // A fixed time keeps equal projects equal byte for byte.
+  zip_file_set_mtime(archive.get(), static_cast<zip_uint64_t>(index), 1577836800, 0);
+  if (zip_close(archive.release()) != 0) throw FileError("The project cannot be packed.");
+  zip_source_open(memory.get());
+  zip_source_seek(memory.get(), 0, SEEK_END);
+  std::string bytes(static_cast<std::size_t>(zip_source_tell(memory.get())), '\0');
+  zip_source_seek(memory.get(), 0, SEEK_SET);
+  zip_source_read(memory.get(), bytes.data(), bytes.size());
+  zip_source_close(memory.get());
+  return bytes;
+}
+
+std::string read_plain(const std::filesystem::path& file) {
+  std::error_code error;
+  const auto size = std::filesystem::file_size(file, error);
+  if (error || size > kMostText)
+    throw FileError(fmt::format("{} is too large to be an Even Clay project.", file.string()));
+  std::ifstream in(file, std::ios::binary);
+  std::string text(size, '\0');
+  in.read(text.data(), static_cast<std::streamsize>(size));
+  if (!in) throw FileError(fmt::format("{} cannot be read.", file.string()));
+  return text;
+}
+
+std::string read_packed(const std::filesystem::path& file) {
+  int code = 0;
+  const std::unique_ptr<zip_t, CloseZip> archive(
+      zip_open(file.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code));
+  if (!archive)
+    throw FileError(fmt::format(
+        "{} is not a complete Even Clay project: the container is damaged or breaks off. Open a "
+        "saved or recovery copy instead.",
+        file.string()));
+  zip_stat_t stat;
+  if (zip_stat(archive.get(), kEntry, 0, &stat) != 0)
+    throw FileError(
+        fmt::format("{} is not an Even Clay project: it holds no project.json.", file.string()));
+  if (stat.size > kMostText)
+    throw FileError(fmt::format("{} would unpack to more than any Even Clay project ({} MiB).",
+                                file.string(), stat.size >> 20));
+  const std::unique_ptr<zip_file_t, CloseEntry> entry(zip_fopen(archive.get(), kEntry, 0));
+  if (!entry) throw FileError(fmt::format("{} cannot be unpacked.", file.string()));
+  // The stated size is not trusted: reading stops at the bound whatever comes.
+  std::string text;
+  std::string block(1 << 20, '\0');
+  for (;;) {
+    const auto n = zip_fread(entry.get(), block.data(), block.size());
+    if (n < 0) throw FileError(fmt::format("{} is damaged: it cannot be unpacked.", file.string()));
+    if (n == 0) return text;
+    text.append(block, 0, static_cast<std::size_t>(n));
+    if (text.size() > kMostText)
+      throw FileError(
+          fmt::format("{} would unpack to more than any Even Clay project.", file.string()));
+  }
+}
+
+}  // namespace
+
+void write_atomically(const std::filesystem::path& file, std::string_view bytes) {
+  const std::filesystem::path beside = file.string() + fmt::format(".{}.part", getpid());
+  const int fd = ::open(beside.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
+  if (fd < 0) cannot_write(file, std::strerror(errno));
+  const auto give_up = [&](int error) {
+    ::close(fd);
+    ::unlink(beside.c_str());
+    cannot_write(file, std::strerror(error));
+  };
+  for (std::size_t done = 0; done < bytes.size();) {
+    const auto n = ::write(fd, bytes.data() + done, bytes.size() - done);
+    if (n < 0 && errno == EINTR) continue;
+    if (n < 0) give_up(errno);
+    done += static_cast<std::size_t>(n);
+  }
+  if (::fsync(fd) != 0) give_up(errno);
+  ::close(fd);
+  std::error_code error;
+  std::filesystem::rename(beside, file, error);
+  if (error) {
+    ::unlink(beside.c_str());
+    cannot_write(file, error.message());
+  }
+}
+
+void save_project(const Document& document, const std::filesystem::path& file) {
+  const std::string text = to_project_json(document);
+  write_atomically(file, file.extension() == ".json" ? text : packed(text));
+}
+
+Document open_project(const std::filesystem::path& file, const OperationMaker& make) {
+  std::ifstream in(file, std::ios::binary);
+  std::error_code error;
+  if (!in || std::filesystem::is_directory(file, error))
+    throw FileError(fmt::format("{} cannot be read: there is no such file, or it is not yours.",
+                                file.string()));
+  char magic[2] = {};
+  in.read(magic, 2);
+  const bool zipped = in && magic[0] == 'P' && magic[1] == 'K';
+  in.close();
+  try {
+    return from_project_json(zipped ? read_packed(file) : read_plain(file), make);
+  } catch (const std::bad_alloc&) {
+    throw FileError(fmt::format("{} needs more memory than there is.", file.string()));
+  }
+}
+
+}  // namespace evenclay

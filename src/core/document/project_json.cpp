@@ -1,0 +1,302 @@
+#include "core/document/project_json.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "core/base/error.h"
+
+namespace evenclay {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr int kVersion = 1;
+constexpr int kDeepest = 64;
+constexpr std::size_t kMost = 10000;
+
+class WriteParameters : public ParameterVisitor {
+ public:
+  Json json = Json::object();
+  void number(const ParameterInfo& i, double& v, const NumberRange&) override { put(i) = v; }
+  void count(const ParameterInfo& i, int& v, const CountRange&) override { put(i) = v; }
+  void toggle(const ParameterInfo& i, bool& v) override { put(i) = v; }
+  void choice(const ParameterInfo& i, int& v, std::span<const Choice> c) override {
+    put(i) = std::string(c[static_cast<std::size_t>(v)].name);
+  }
+  void part(const ParameterInfo& i, PartId& v) override { put(i) = v; }
+  void data(const ParameterInfo& i, DataParameter& v) override {
+    put(i) = Json::parse(v.to_json());
+  }
+
+ private:
+  Json& put(const ParameterInfo& i) { return json[std::string(i.name)]; }
+};
+
+// Takes what it knows out of the object; what is left over is from a newer version.
+class ReadParameters : public ParameterVisitor {
+ public:
+  explicit ReadParameters(Json json) : left(std::move(json)) {}
+  Json left;
+
+  void number(const ParameterInfo& i, double& v, const NumberRange& range) override {
+    take(i, [&](const Json& j) {
+      const double x = j.get<double>();
+      check_range(i, x, range);
+      v = x;
+    });
+  }
+  void count(const ParameterInfo& i, int& v, const CountRange& range) override {
+    take(i, [&](const Json& j) {
+      const double x = j.get<double>();
+      check_range(i, x, range);
+      v = static_cast<int>(x);
+    });
+  }
+  void toggle(const ParameterInfo& i, bool& v) override {
+    take(i, [&](const Json& j) { v = j.get<bool>(); });
+  }
+  void choice(const ParameterInfo& i, int& v, std::span<const Choice> choices) override {
+    take(i, [&](const Json& j) {
+      const auto name = j.get<std::string>();
+      for (std::size_t k = 0; k < choices.size(); ++k)
+        if (choices[k].name == name) {
+          v = static_cast<int>(k);
+          return;
+        }
+      throw Error(fmt::format("{} cannot be '{}'.", i.label, name.substr(0, 40)));
+    });
+  }
+  void part(const ParameterInfo& i, PartId& v) override {
+    take(i, [&](const Json& j) { v = j.get<PartId>(); });
+  }
+  void data(const ParameterInfo& i, DataParameter& v) override {
+    take(i, [&](const Json& j) { v.from_json(j.dump()); });
+  }
+
+ private:
+  template <typename F>
+  void take(const ParameterInfo& i, const F& f) {
+    const auto it = left.find(std::string(i.name));
+    if (it == left.end()) return;
+    try {
+      f(*it);
+    } catch (const nlohmann::json::exception&) {
+      throw Error(fmt::format("{} is not written as it should be.", i.label));
+    }
+    left.erase(it);
+  }
+};
+
+/// A step of a kind this version does not know: it keeps what it read.
+class UnknownOperation : public OperationOf<UnknownOperation> {
+ public:
+  UnknownOperation(std::string kind, std::string parameters)
+      : kind_(std::move(kind)), parameters_(std::move(parameters)) {}
+  std::string_view kind() const override { return kind_; }
+  std::string_view label() const override { return kind_; }
+  std::string_view help() const override { return "A step made by a newer version of Even Clay."; }
+  bool is_source() const override { return true; }
+  void describe(ParameterVisitor&) override {}
+  std::string summary() const override { return "from a newer version"; }
+  const std::string& parameters() const { return parameters_; }
+  Outcome apply(const Shape&, const Inputs&, Progress&) const override {
+    throw Error(fmt::format(
+        "This version of Even Clay does not know the step '{}'. It is kept as it is; open the "
+        "project in the version it was made with to change it.",
+        kind_));
+  }
+
+ private:
+  std::string kind_, parameters_;
+};
+
+Json parameters_of(const Operation& operation) {
+  if (const auto* unknown = dynamic_cast<const UnknownOperation*>(&operation))
+    return Json::parse(unknown->parameters());
+  WriteParameters writer;
+  operation.clone()->describe(writer);
+  return writer.json;
+}
+
+void merge_extra(Json& into, const std::string& extra) {
+  if (extra.empty()) return;
+  const Json fields = Json::parse(extra);
+  for (const auto& [key, value] : fields.items())
+    if (!into.contains(key)) into[key] = value;
+}
+
+Json step_json(const Step& s) {
+  Json j{{"id", s.id},
+         {"name", s.name},
+         {"kind", std::string(s.operation->kind())},
+         {"enabled", s.enabled}};
+  j["parameters"] = parameters_of(*s.operation);
+  if (!s.extra.empty()) {
+    const Json extra = Json::parse(s.extra);
+    if (extra.contains("parameters"))
+      for (const auto& [key, value] : extra["parameters"].items())
+        if (!j["parameters"].contains(key)) j["parameters"][key] = value;
+    for (const auto& [key, value] : extra.items())
+      if (!j.contains(key)) j[key] = value;
+  }
+  return j;
+}
+
+template <typename T>
+T field(const Json& j, const char* name, const T& otherwise) {
+  const auto it = j.find(name);
+  return it == j.end() ? otherwise : it->get<T>();
+}
+
+std::string left_over(Json j, std::initializer_list<const char*> known) {
+  for (const char* k : known) j.erase(k);
+  return j.empty() ? std::string() : j.dump();
+}
+
+Step read_step(const Json& j, const OperationMaker& make) {
+  Step s;
+  s.id = j.at("id").get<int>();
+  s.name = j.at("name").get<std::string>();
+  s.enabled = field(j, "enabled", true);
+  const auto kind = j.at("kind").get<std::string>();
+  const Json parameters = field(j, "parameters", Json::object());
+  if (!parameters.is_object()) throw Error("its parameters are not written as they should be.");
+  Json extra = j;
+  for (const char* k : {"id", "name", "enabled", "kind", "parameters"}) extra.erase(k);
+  if (const auto operation = make(kind)) {
+    ReadParameters reader(parameters);
+    operation->describe(reader);
+    if (!reader.left.empty()) extra["parameters"] = reader.left;
+    s.operation = operation;
+  } else {
+    s.operation = std::make_shared<UnknownOperation>(kind, parameters.dump());
+  }
+  if (!extra.empty()) s.extra = extra.dump();
+  return s;
+}
+
+std::uint32_t read_colour(const std::string& text) {
+  unsigned value = 0;
+  if (text.size() != 7 || text[0] != '#' || std::sscanf(text.c_str() + 1, "%6x", &value) != 1)
+    throw Error(fmt::format("'{}' is not a colour.", text.substr(0, 20)));
+  return value;
+}
+
+Part read_part(const Json& j, const OperationMaker& make) {
+  Part p;
+  p.id = j.at("id").get<int>();
+  p.name = j.at("name").get<std::string>();
+  p.look.colour = read_colour(field<std::string>(j, "colour", "#C9A48C"));
+  p.look.visible = field(j, "visible", true);
+  const Json& steps = j.at("steps");
+  if (steps.size() > kMost) throw Error("it has more build steps than can be used.");
+  for (const Json& s : steps) {
+    try {
+      p.steps.push_back(read_step(s, make));
+    } catch (const Error& e) {
+      throw Error(fmt::format("step {}: {}", p.steps.size() + 1, e.what()));
+    }
+  }
+  if (p.steps.empty()) throw Error("it has no build steps.");
+  p.extra = left_over(j, {"id", "name", "colour", "visible", "steps"});
+  return p;
+}
+
+void check_numbers(Document& d) {
+  std::set<int> seen;
+  for (const Part& p : d.parts) {
+    bool fresh = p.id > 0 && seen.insert(p.id).second;
+    for (const Step& s : p.steps) fresh = fresh && s.id > 0 && seen.insert(s.id).second;
+    if (!fresh)
+      throw Error(fmt::format("The numbers of the part '{}' or its steps are used twice.",
+                              p.name.substr(0, 60)));
+  }
+  if (!seen.empty()) d.last_id = std::max(d.last_id, *seen.rbegin());
+}
+
+Json parse_bounded(const std::string& text) {
+  const auto bound = [](int depth, Json::parse_event_t, Json&) {
+    if (depth > kDeepest)
+      throw FileError("The project is nested deeper than any Even Clay project. It is not read.");
+    return true;
+  };
+  try {
+    return Json::parse(text, bound);
+  } catch (const nlohmann::json::exception&) {
+    throw FileError(
+        "The file is not a complete Even Clay project: its text breaks off or is damaged. Open a "
+        "saved or recovery copy instead.");
+  }
+}
+
+}  // namespace
+
+std::string parameters_json(const Operation& operation) {
+  return parameters_of(operation).dump();
+}
+
+std::string to_project_json(const Document& d) {
+  Json j{{"format", "evenclay project"}, {"version", kVersion}, {"last_id", d.last_id}};
+  j["settings"] = Json{{"tolerance_mm", d.settings.tolerance}};
+  Json parts = Json::array();
+  for (const Part& p : d.parts) {
+    Json part{{"id", p.id},
+              {"name", p.name},
+              {"colour", fmt::format("#{:06X}", p.look.colour)},
+              {"visible", p.look.visible}};
+    Json steps = Json::array();
+    for (const Step& s : p.steps) steps.push_back(step_json(s));
+    part["steps"] = std::move(steps);
+    merge_extra(part, p.extra);
+    parts.push_back(std::move(part));
+  }
+  j["parts"] = std::move(parts);
+  merge_extra(j, d.extra);
+  return j.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+Document from_project_json(const std::string& text, const OperationMaker& make) {
+  const Json j = parse_bounded(text);
+  try {
+    if (!j.is_object() || field<std::string>(j, "format", "") != "evenclay project")
+      throw FileError("The file is not an Even Clay project.");
+    const int version = j.at("version").get<int>();
+    if (version > kVersion)
+      throw FileError(fmt::format(
+          "The project was saved by a newer version of Even Clay (format {}, this version reads "
+          "{}). Open it there.",
+          version, kVersion));
+    Document d;
+    d.last_id = field(j, "last_id", 0);
+    if (d.last_id < 0 || d.last_id > 1'000'000'000) d.last_id = 0;
+    d.settings.tolerance = field(field(j, "settings", Json::object()), "tolerance_mm", 0.01);
+    if (!(d.settings.tolerance >= 1e-6 && d.settings.tolerance <= 10.0))
+      throw Error(fmt::format("The project's tolerance is {} mm; it lies between 0.000001 and 10.",
+                              d.settings.tolerance));
+    const Json& parts = j.at("parts");
+    if (parts.size() > kMost) throw Error("The project has more parts than can be used.");
+    for (const Json& p : parts) {
+      try {
+        d.parts.push_back(read_part(p, make));
+      } catch (const Error& e) {
+        throw Error(fmt::format("Part {}, {}", d.parts.size() + 1, e.what()));
+      }
+    }
+    check_numbers(d);
+    d.extra = left_over(j, {"format", "version", "last_id", "settings", "parts"});
+    return d;
+  } catch (const FileError&) {
+    throw;
+  } catch (const Error& e) {
+    throw FileError(fmt::format("The project cannot be opened. {}", e.what()));
+  } catch (const nlohmann::json::exception&) {
+    throw FileError(
+        "The project cannot be opened: a field is missing or not written as it should be.");
+  }
+}
+
+}  // namespace evenclay

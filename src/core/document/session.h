@@ -1,0 +1,63 @@
+// The document being worked on: its current value, a preview while something is tried, and its
+// past and future.
+#pragma once
+
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "core/document/document.h"
+
+namespace evenclay {
+
+/// Not thread-safe; belongs to the window's thread (or the test's).
+class Session {
+ public:
+  explicit Session(Document document = {});
+
+  /// The preview when there is one, else the current value.
+  const Document& shown() const { return previewing_ ? preview_ : current_; }
+  const Document& current() const { return current_; }
+  bool previewing() const { return previewing_; }
+
+  /// Shows a document without recording it, such as during a drag or before Keep.
+  void preview(Document document);
+  void drop_preview();
+  /// Records a change as one undo entry and ends a preview. `label` names it in the Edit menu.
+  /// Consecutive commits with the same non-empty `merge` become one entry until close_merge().
+  void commit(Document document, std::string label, std::string merge = {});
+  void close_merge() { merge_.clear(); }
+
+  bool can_undo() const { return !past_.empty(); }
+  bool can_redo() const { return !future_.empty(); }
+  std::string undo_label() const { return past_.empty() ? std::string() : past_.back().label; }
+  std::string redo_label() const { return future_.empty() ? std::string() : future_.back().label; }
+  void undo();  ///< ends a preview first; nothing to undo is no error
+  void redo();
+
+  /// Starts over with another document, without a past.
+  void reset(Document document);
+  void mark_saved() { saved_ = revision_; }
+  bool unsaved() const { return saved_ != revision_; }
+
+  /// Called after every change of shown().
+  std::function<void()> changed;
+
+ private:
+  struct Entry {
+    Document document;
+    std::string label;
+    std::size_t revision;
+  };
+  void notify() const {
+    if (changed) changed();
+  }
+
+  Document current_, preview_;
+  bool previewing_ = false;
+  std::vector<Entry> past_, future_;
+  std::string merge_;
+  std::size_t revision_ = 0, saved_ = 0, newest_revision_ = 0;
+};
+
+}  // namespace evenclay

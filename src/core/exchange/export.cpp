@@ -1,0 +1,141 @@
+#include "core/exchange/export.h"
+
+#include <fmt/format.h>
+
+#include <cstring>
+#include <nlohmann/json.hpp>
+
+#include "core/base/error.h"
+#include "core/document/project_file.h"
+#include "core/mesh/tessellate.h"
+#include "core/nurbs/clamped.h"
+
+namespace evenclay {
+
+std::vector<std::string> export_endings() {
+  return {".stl", ".obj", ".step", ".surface.json"};
+}
+
+TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress) {
+  if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) return *mesh;
+  TriangleMesh result;
+  for (const Surface& s : std::get<SurfaceSet>(shape).surfaces)
+    append(result, tessellate(s, for_tolerance(s, chord), progress));
+  return result;
+}
+
+std::string to_stl(const TriangleMesh& mesh, const std::string& name) {
+  std::string bytes(84 + 50 * mesh.triangles.size(), '\0');
+  const std::string header = "Even Clay: " + name;
+  std::memcpy(bytes.data(), header.data(), std::min<std::size_t>(header.size(), 80));
+  const auto count = static_cast<std::uint32_t>(mesh.triangles.size());
+  std::memcpy(bytes.data() + 80, &count, 4);
+  char* out = bytes.data() + 84;
+  for (const auto& t : mesh.triangles) {
+    float f[12];
+    const Vec3 n = normalized(
+        cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]]));
+    for (std::size_t c = 0; c < 3; ++c) {
+      f[c] = static_cast<float>(n[c]);
+      for (std::size_t k = 0; k < 3; ++k)
+        f[3 + 3 * k + c] = static_cast<float>(mesh.points[t[k]][c]);
+    }
+    std::memcpy(out, f, sizeof f);
+    out += 50;  // two bytes of attributes stay 0
+  }
+  return bytes;
+}
+
+std::string to_obj(const TriangleMesh& mesh, const std::string& name) {
+  fmt::memory_buffer b;
+  const auto out = std::back_inserter(b);
+  fmt::format_to(out, "# Even Clay, lengths in mm\no {}\n", name);
+  for (const Vec3& p : mesh.points) fmt::format_to(out, "v {:.9g} {:.9g} {:.9g}\n", p.x, p.y, p.z);
+  for (const Vec3& n : mesh.normals)
+    fmt::format_to(out, "vn {:.6f} {:.6f} {:.6f}\n", n.x, n.y, n.z);
+  const bool normals = !mesh.normals.empty();
+  for (const auto& t : mesh.triangles) {
+    if (normals)
+      fmt::format_to(out, "f {0}//{0} {1}//{1} {2}//{2}\n", t[0] + 1, t[1] + 1, t[2] + 1);
+    else
+      fmt::format_to(out, "f {} {} {}\n", t[0] + 1, t[1] + 1, t[2] + 1);
+  }
+  return fmt::to_string(b);
+}
+
+std::string to_surface_json(const SurfaceSet& set) {
+  using Json = nlohmann::ordered_json;
+  Json all = Json::array();
+  for (const Surface& original : set.surfaces) {
+    const Surface s = clamped(original);
+    Json points = Json::array();
+    Json weights = Json::array();
+    for (int i = 0; i < s.points.rows(); ++i) {
+      Json row = Json::array();
+      Json row_weights = Json::array();
+      for (int j = 0; j < s.points.columns(); ++j) {
+        const Vec3& p = s.points(i, j);
+        row.push_back({p.x, p.y, p.z});
+        row_weights.push_back(s.weight(i, j));
+      }
+      points.push_back(std::move(row));
+      weights.push_back(std::move(row_weights));
+    }
+    Json j{{"degree_u", s.u.degree},
+           {"degree_v", s.v.degree},
+           {"knots_u", s.u.knots},
+           {"knots_v", s.v.knots},
+           {"points", std::move(points)}};
+    if (s.rational()) j["weights"] = std::move(weights);
+    j["closed_u"] = original.u.periodic;
+    j["closed_v"] = original.v.periodic;
+    j["trims"] = Json::array();
+    all.push_back(std::move(j));
+  }
+  return Json{{"surfaces", std::move(all)}}.dump() + "\n";
+}
+
+namespace {
+
+const SurfaceSet& surfaces_for(const Shape& shape, std::string_view format) {
+  const auto* set = std::get_if<SurfaceSet>(&shape);
+  if (set == nullptr)
+    throw Error(fmt::format(
+        "The part is a mesh, and {} holds surfaces. Export it as .stl or .obj instead.", format));
+  return *set;
+}
+
+bool ends_with(const std::string& name, std::string_view ending) {
+  return name.size() >= ending.size() &&
+         name.compare(name.size() - ending.size(), ending.size(), ending) == 0;
+}
+
+std::string in_lower_case(std::string text) {
+  for (char& c : text) c = static_cast<char>(c >= 'A' && c <= 'Z' ? c + 32 : c);
+  return text;
+}
+
+}  // namespace
+
+void export_shape(const Shape& shape, const std::filesystem::path& file,
+                  const ExportOptions& options, Progress& progress) {
+  const std::string name = in_lower_case(file.filename().string());
+  std::string bytes;
+  if (is_empty(shape)) throw Error("The part has no shape to export. Mend its build steps first.");
+  if (ends_with(name, ".surface.json"))
+    bytes = to_surface_json(surfaces_for(shape, ".surface.json"));
+  else if (ends_with(name, ".step") || ends_with(name, ".stp"))
+    bytes = to_step(surfaces_for(shape, "STEP"), options.name);
+  else if (ends_with(name, ".stl"))
+    bytes = to_stl(mesh_of(shape, options.chord, progress), options.name);
+  else if (ends_with(name, ".obj"))
+    bytes = to_obj(mesh_of(shape, options.chord, progress), options.name);
+  else
+    throw FileError(fmt::format(
+        "{} has an ending that cannot be exported. Use .stl, .obj, .step or .surface.json.",
+        file.filename().string()));
+  progress.check();
+  write_atomically(file, bytes);
+}
+
+}  // namespace evenclay

@@ -1,0 +1,38 @@
+// Writing shapes to files of other programs.
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "core/base/progress.h"
+#include "core/document/shape.h"
+
+namespace evenclay {
+
+/// Endings that export_shape() knows, such as ".stl"; for file choosers and messages.
+std::vector<std::string> export_endings();
+
+struct ExportOptions {
+  std::string name = "part";  ///< put into formats that hold names
+  double chord = 0.01;        ///< mm; greatest distance of triangles from surfaces in mesh formats
+};
+
+/// Format by ending: .stl (binary), .obj, .step/.stp, .surface.json. Written atomically.
+/// Throws Error when the shape is empty or its kind does not fit the format, FileError when the
+/// file cannot be written, Cancelled.
+void export_shape(const Shape& shape, const std::filesystem::path& file,
+                  const ExportOptions& options, Progress& progress);
+
+/// One mesh of the whole shape; surfaces within `chord`. Closed surfaces give watertight meshes.
+TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress);
+
+// The single formats, as bytes.
+std::string to_stl(const TriangleMesh& mesh, const std::string& name);
+std::string to_obj(const TriangleMesh& mesh, const std::string& name);
+/// The plainest dump there is; see docs/runner.md. Periodic directions are written clamped.
+std::string to_surface_json(const SurfaceSet& set);
+/// ISO 10303-214, through the B-rep kernel. Closed surfaces become solids. Throws Error.
+std::string to_step(const SurfaceSet& set, const std::string& name);
+
+}  // namespace evenclay

@@ -1,0 +1,308 @@
+// Included by kernels_baseline.cpp and kernels_avx2.cpp. Everything is in an unnamed namespace,
+// so that the two compilations never share a symbol.
+
+#include "core/nurbs/kernels.h"
+
+namespace evenclay::kernels {
+namespace {
+
+typedef double Lanes __attribute__((vector_size(32)));
+typedef double LanesUnaligned __attribute__((vector_size(32), aligned(8)));
+
+constexpr int kMax = 12;       // degree 11
+constexpr int kBlock = 64;     // samples per pass of scattered evaluation
+
+inline Lanes load(const double* p) { return *reinterpret_cast<const LanesUnaligned*>(p); }
+inline Lanes spread(double s) { return Lanes{s, s, s, s}; }
+
+inline double bring_into(const Direction& d, double u) {
+  if (u >= d.first && u < d.last) return u;
+  if (!d.periodic) return u < d.first ? d.first : (u > d.last ? d.last : u);
+  const double length = d.last - d.first;
+  const double turns = __builtin_floor((u - d.first) / length);
+  u -= turns * length;
+  return u >= d.first && u < d.last ? u : d.first;
+}
+
+inline int span_of(const Direction& d, double u) {
+  int b = static_cast<int>((u - d.first) * d.bucket_scale);
+  if (b >= d.bucket_count) b = d.bucket_count - 1;
+  if (b < 0) b = 0;
+  int s = d.buckets[b];
+  while (s + 1 < d.spans && d.breaks[s + 1] <= u) ++s;
+  while (s > 0 && d.breaks[s] > u) --s;
+  return s;
+}
+
+// Values and derivatives of the p + 1 functions of a span by Horner's rule.
+template <int P>
+inline void basis(const Direction& d, int span, double u, int order, double* n0, double* n1,
+                  double* n2) {
+  const int p = P > 0 ? P : d.degree;
+  const double t = u - d.breaks[span];
+  const double* c = d.coefficients + static_cast<long>(span) * (p + 1) * (p + 1);
+  for (int k = 0; k <= p; ++k) {
+    n0[k] = c[p * (p + 1) + k];
+    n1[k] = 0.0;
+    n2[k] = 0.0;
+  }
+  for (int power = p - 1; power >= 0; --power)
+    for (int k = 0; k <= p; ++k) {
+      if (order > 1) n2[k] = n2[k] * t + n1[k];
+      if (order > 0) n1[k] = n1[k] * t + n0[k];
+      n0[k] = n0[k] * t + c[power * (p + 1) + k];
+    }
+  if (order > 1)
+    for (int k = 0; k <= p; ++k) n2[k] *= 2.0;
+}
+
+inline void store3(double* out, Lanes a) {
+  out[0] = a[0];
+  out[1] = a[1];
+  out[2] = a[2];
+}
+
+template <int P, int Q>
+void scattered_points(const Net& net, const int* su, const int* sv, const double* nu,
+                      const double* nv, int count, int order, double* out) {
+  const int p = P > 0 ? P : net.u.degree;
+  const int q = Q > 0 ? Q : net.v.degree;
+  const int stride = (order + 1) * (order + 2) / 2 * 3;
+  for (int s = 0; s < count; ++s) {
+    const double* bu = nu + s * 3 * kMax;
+    const double* bv = nv + s * 3 * kMax;
+    const Lanes zero = spread(0.0);
+    Lanes h00 = zero, h10 = zero, h01 = zero, h20 = zero, h11 = zero, h02 = zero;
+    const double* corner =
+        net.points +
+        4 * (static_cast<long>(net.u.first_point[su[s]]) * net.columns + net.v.first_point[sv[s]]);
+    for (int i = 0; i <= p; ++i) {
+      const double* row = corner + 4L * i * net.columns;
+      Lanes r0 = zero, r1 = zero, r2 = zero;
+      for (int j = 0; j <= q; ++j) {
+        const Lanes point = load(row + 4 * j);
+        r0 += point * spread(bv[j]);
+        if (order > 0) r1 += point * spread(bv[kMax + j]);
+        if (order > 1) r2 += point * spread(bv[2 * kMax + j]);
+      }
+      h00 += r0 * spread(bu[i]);
+      if (order > 0) {
+        h10 += r0 * spread(bu[kMax + i]);
+        h01 += r1 * spread(bu[i]);
+      }
+      if (order > 1) {
+        h20 += r0 * spread(bu[2 * kMax + i]);
+        h11 += r1 * spread(bu[kMax + i]);
+        h02 += r2 * spread(bu[i]);
+      }
+    }
+    if (net.rational) {  // quotient rule, The NURBS Book eq. 4.20
+      const double iw = 1.0 / h00[3];
+      const Lanes a = h00 * spread(iw);
+      const Lanes au = (h10 - a * spread(h10[3])) * spread(iw);
+      const Lanes av = (h01 - a * spread(h01[3])) * spread(iw);
+      if (order > 1) {
+        const Lanes auu =
+            (h20 - au * spread(2.0 * h10[3]) - a * spread(h20[3])) * spread(iw);
+        const Lanes auv = (h11 - av * spread(h10[3]) - au * spread(h01[3]) - a * spread(h11[3])) *
+                          spread(iw);
+        const Lanes avv =
+            (h02 - av * spread(2.0 * h01[3]) - a * spread(h02[3])) * spread(iw);
+        h20 = auu;
+        h11 = auv;
+        h02 = avv;
+      }
+      h00 = a;
+      h10 = au;
+      h01 = av;
+    }
+    double* o = out + static_cast<long>(s) * stride;
+    store3(o, h00);
+    if (order > 0) {
+      store3(o + 3, h10);
+      store3(o + 6, h01);
+    }
+    if (order > 1) {
+      store3(o + 9, h20);
+      store3(o + 12, h11);
+      store3(o + 15, h02);
+    }
+  }
+}
+
+template <int P, int Q, int Order>
+void scattered_block(const Net& net, const double* uv, int count, double* out) {
+  int su[kBlock];
+  int sv[kBlock];
+  double nu[kBlock * 3 * kMax];
+  double nv[kBlock * 3 * kMax];
+  double us[kBlock];
+  double vs[kBlock];
+  for (int s = 0; s < count; ++s) {
+    us[s] = bring_into(net.u, uv[2 * s]);
+    vs[s] = bring_into(net.v, uv[2 * s + 1]);
+    su[s] = span_of(net.u, us[s]);
+    sv[s] = span_of(net.v, vs[s]);
+  }
+  for (int s = 0; s < count; ++s) {
+    double* a = nu + s * 3 * kMax;
+    double* b = nv + s * 3 * kMax;
+    basis<P>(net.u, su[s], us[s], Order, a, a + kMax, a + 2 * kMax);
+    basis<Q>(net.v, sv[s], vs[s], Order, b, b + kMax, b + 2 * kMax);
+  }
+  scattered_points<P, Q>(net, su, sv, nu, nv, count, Order, out);
+}
+
+template <int P, int Q>
+void scattered_order(const Net& net, const double* uv, std::size_t count, int order, double* out) {
+  const int stride = (order + 1) * (order + 2) / 2 * 3;
+  for (std::size_t at = 0; at < count; at += kBlock) {
+    const int n = count - at < kBlock ? static_cast<int>(count - at) : kBlock;
+    double* o = out + at * static_cast<std::size_t>(stride);
+    if (order == 0)
+      scattered_block<P, Q, 0>(net, uv + 2 * at, n, o);
+    else if (order == 1)
+      scattered_block<P, Q, 1>(net, uv + 2 * at, n, o);
+    else
+      scattered_block<P, Q, 2>(net, uv + 2 * at, n, o);
+  }
+}
+
+void scattered(const Net& net, const double* uv, std::size_t count, int order, double* out) {
+  if (net.u.degree == 3 && net.v.degree == 3)
+    scattered_order<3, 3>(net, uv, count, order, out);
+  else if (net.u.degree == 2 && net.v.degree == 2)
+    scattered_order<2, 2>(net, uv, count, order, out);
+  else
+    scattered_order<0, 0>(net, uv, count, order, out);
+}
+
+// Samples of one row inside one span of v, one sample a lane. x[c] and y[c] are the polynomials of
+// S and of its u derivative, coordinate c, in t, ascending powers, kMax apart.
+template <int Q, bool Rational, typename T>
+void run_of_samples(int degree, const T* x, const T* y, const T* t, std::size_t count,
+                    const Planes<T>& out, std::size_t at) {
+  const int q = Q > 0 ? Q : degree;
+  T* __restrict__ p0 = out.p[0] + at;
+  T* __restrict__ p1 = out.p[1] + at;
+  T* __restrict__ p2 = out.p[2] + at;
+  T* __restrict__ u0 = out.du[0] + at;
+  T* __restrict__ u1 = out.du[1] + at;
+  T* __restrict__ u2 = out.du[2] + at;
+  T* __restrict__ v0 = out.dv[0] + at;
+  T* __restrict__ v1 = out.dv[1] + at;
+  T* __restrict__ v2 = out.dv[2] + at;
+  constexpr int lanes = Rational ? 4 : 3;
+#pragma GCC ivdep
+  for (std::size_t s = 0; s < count; ++s) {
+    T a[4], b[4], c[4];  // value, v derivative, u derivative
+    for (int k = 0; k < lanes; ++k) {
+      a[k] = x[k * kMax + q];
+      b[k] = 0;
+      c[k] = y[k * kMax + q];
+    }
+    for (int power = q - 1; power >= 0; --power)
+      for (int k = 0; k < lanes; ++k) {
+        b[k] = b[k] * t[s] + a[k];
+        a[k] = a[k] * t[s] + x[k * kMax + power];
+        c[k] = c[k] * t[s] + y[k * kMax + power];
+      }
+    if constexpr (Rational) {
+      const T iw = T(1) / a[3];
+      for (int k = 0; k < 3; ++k) {
+        a[k] *= iw;
+        b[k] = (b[k] - a[k] * b[3]) * iw;
+        c[k] = (c[k] - a[k] * c[3]) * iw;
+      }
+    }
+    p0[s] = a[0];
+    p1[s] = a[1];
+    p2[s] = a[2];
+    u0[s] = c[0];
+    u1[s] = c[1];
+    u2[s] = c[2];
+    v0[s] = b[0];
+    v1[s] = b[1];
+    v2[s] = b[2];
+  }
+}
+
+template <int Q, typename T>
+void grid_rows(const Net& net, const double* us, const double* vs, std::size_t columns,
+               std::size_t row_begin, std::size_t row_end, double* scratch,
+               const Planes<T>& out) {
+  const int p = net.u.degree;
+  const int q = Q > 0 ? Q : net.v.degree;
+  for (std::size_t row = row_begin; row < row_end; ++row) {
+    const double u = bring_into(net.u, us[row]);
+    const int span = span_of(net.u, u);
+    double n0[kMax], n1[kMax], n2[kMax];
+    basis<0>(net.u, span, u, 1, n0, n1, n2);
+    // Combine the rows of the net once: curve of S and curve of its u derivative.
+    double* curve = scratch;
+    double* slope = scratch + 4 * net.columns;
+    const double* first = net.points + 4L * net.u.first_point[span] * net.columns;
+    for (int c = 0; c < 4 * net.columns; ++c) {
+      curve[c] = n0[0] * first[c];
+      slope[c] = n1[0] * first[c];
+    }
+    for (int i = 1; i <= p; ++i) {
+      const double* line = first + 4L * i * net.columns;
+      for (int c = 0; c < 4 * net.columns; ++c) {
+        curve[c] += n0[i] * line[c];
+        slope[c] += n1[i] * line[c];
+      }
+    }
+    std::size_t s = 0;
+    while (s < columns) {
+      const int sv = span_of(net.v, vs[s]);
+      const bool last_span = sv + 1 == net.v.spans;
+      std::size_t end = s + 1;
+      while (end < columns && (last_span || vs[end] < net.v.breaks[sv + 1])) ++end;
+      T x[4 * kMax];
+      T y[4 * kMax];
+      const double* coefficients =
+          net.v.coefficients + static_cast<long>(sv) * (q + 1) * (q + 1);
+      const double* a = curve + 4 * net.v.first_point[sv];
+      const double* b = slope + 4 * net.v.first_point[sv];
+      for (int power = 0; power <= q; ++power) {
+        Lanes ca = spread(0.0);
+        Lanes cb = spread(0.0);
+        for (int k = 0; k <= q; ++k) {
+          const Lanes c = spread(coefficients[power * (q + 1) + k]);
+          ca += c * load(a + 4 * k);
+          cb += c * load(b + 4 * k);
+        }
+        for (int k = 0; k < 4; ++k) {
+          x[k * kMax + power] = static_cast<T>(ca[k]);
+          y[k * kMax + power] = static_cast<T>(cb[k]);
+        }
+      }
+      while (s < end) {
+        constexpr std::size_t kRun = 128;
+        T t[kRun];
+        const std::size_t n = end - s < kRun ? end - s : kRun;
+        for (std::size_t k = 0; k < n; ++k) t[k] = static_cast<T>(vs[s + k] - net.v.breaks[sv]);
+        if (net.rational)
+          run_of_samples<Q, true>(q, x, y, t, n, out, row * columns + s);
+        else
+          run_of_samples<Q, false>(q, x, y, t, n, out, row * columns + s);
+        s += n;
+      }
+    }
+  }
+}
+
+template <typename T>
+void grid(const Net& net, const double* us, const double* vs, std::size_t columns,
+          std::size_t row_begin, std::size_t row_end, double* scratch, const Planes<T>& out) {
+  if (net.v.degree == 3)
+    grid_rows<3>(net, us, vs, columns, row_begin, row_end, scratch, out);
+  else if (net.v.degree == 2)
+    grid_rows<2>(net, us, vs, columns, row_begin, row_end, scratch, out);
+  else
+    grid_rows<0>(net, us, vs, columns, row_begin, row_end, scratch, out);
+}
+
+}  // namespace
+}  // namespace evenclay::kernels

@@ -1,0 +1,6 @@
+// Compiled with -march=x86-64-v3; reached only through best().
+#include "core/nurbs/kernels.inl"
+
+namespace evenclay::kernels {
+const Table kAvx2{scattered, grid<double>, grid<float>, "AVX2 + FMA"};
+}

@@ -1,0 +1,21 @@
+// What several operations describe or need alike.
+#pragma once
+
+#include <string_view>
+
+#include "core/document/operation.h"
+
+namespace evenclay {
+
+/// Three numbers `name`_x, _y, _z with labels "`label` x" …, in mm.
+void describe_place(ParameterVisitor& visitor, Vec3& place, std::string_view label,
+                    std::string_view name);
+
+/// The surfaces of a shape; throws Error with a sentence naming the operation when the shape is a
+/// mesh or empty.
+const SurfaceSet& surfaces_of(const Shape& shape, std::string_view operation_label);
+
+/// "10 × 8, degree 3 × 3"
+std::string grid_words(int points_u, int points_v, int degree_u, int degree_v);
+
+}  // namespace evenclay

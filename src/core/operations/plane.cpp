@@ -1,0 +1,36 @@
+#include "core/operations/plane.h"
+
+#include <fmt/format.h>
+
+#include <array>
+
+#include "core/nurbs/conics.h"
+#include "core/operations/common.h"
+
+namespace evenclay {
+
+void PlaneOperation::describe(ParameterVisitor& v) {
+  v.number({"length_x", "Length", "Length of the first side, along u."}, length_x,
+           {0.001, 100000.0, "mm", 1.0, 3});
+  v.number({"length_y", "Width", "Length of the second side, along v."}, length_y,
+           {0.001, 100000.0, "mm", 1.0, 3});
+  static constexpr std::array<Choice, 3> planes{{{"xy", "x–y, seen from top"},
+                                                 {"xz", "x–z, seen from front"},
+                                                 {"yz", "y–z, seen from side"}}};
+  visit_choice(v, {"plane", "Lies in", "The world plane the rectangle lies in."}, plane, planes);
+  describe_place(v, centre, "Centre", "centre");
+}
+
+std::string PlaneOperation::summary() const {
+  return fmt::format("{:g} × {:g} mm", length_x, length_y);
+}
+
+Outcome PlaneOperation::apply(const Shape&, const Inputs&, Progress&) const {
+  Frame frame;
+  if (plane == FlatPlane::XZ) frame = {{}, {1, 0, 0}, {0, 0, 1}, {0, -1, 0}};
+  if (plane == FlatPlane::YZ) frame = {{}, {0, 1, 0}, {0, 0, 1}, {1, 0, 0}};
+  frame.origin = centre;
+  return {SurfaceSet{{make_plane(frame, length_x, length_y, 2, 2, 1, 1)}}, {}};
+}
+
+}  // namespace evenclay

@@ -1,0 +1,29 @@
+#pragma once
+
+#include "core/document/operation.h"
+
+namespace evenclay {
+
+/// Which world plane a flat source lies in.
+enum class FlatPlane { XY, XZ, YZ };
+
+/// A1: a rectangle with one span in each direction.
+class PlaneOperation : public OperationOf<PlaneOperation> {
+ public:
+  double length_x = 100.0;
+  double length_y = 100.0;
+  FlatPlane plane = FlatPlane::XY;
+  Vec3 centre;
+
+  std::string_view kind() const override { return "plane"; }
+  std::string_view label() const override { return "Plane"; }
+  std::string_view help() const override {
+    return "A flat rectangle about a centre; u runs along its first side, v along its second.";
+  }
+  bool is_source() const override { return true; }
+  void describe(ParameterVisitor& visitor) override;
+  std::string summary() const override;
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
+}  // namespace evenclay

@@ -1,0 +1,42 @@
+#include "core/operations/rebuild.h"
+
+#include <array>
+
+#include "core/grid/rebuild.h"
+#include "core/operations/common.h"
+
+namespace evenclay {
+
+void RebuildOperation::describe(ParameterVisitor& v) {
+  v.count({"points_u", "Points along u", "Control points along u."}, points_u, {2, 200});
+  v.count({"points_v", "Points along v", "Control points along v."}, points_v, {2, 200});
+  v.count({"degree_u", "Degree along u", "Higher is smoother; 1 gives flat facets."}, degree_u,
+          {1, 11});
+  v.count({"degree_v", "Degree along v", "Higher is smoother; 1 gives flat facets."}, degree_v,
+          {1, 11});
+  static constexpr std::array<Choice, 2> spacings{
+      {{"keep_flow", "Keep the flow"}, {"even", "Even, by arc length"}}};
+  visit_choice(
+      v,
+      {"spacing", "Spacing", "Keep the flow of the old grid lines, or space the new ones evenly."},
+      spacing, spacings);
+}
+
+std::string RebuildOperation::summary() const {
+  return grid_words(points_u, points_v, degree_u, degree_v);
+}
+
+Outcome RebuildOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
+  SurfaceSet result;
+  for (const Surface& s : surfaces_of(before, label()).surfaces)
+    result.surfaces.push_back(rebuild(s,
+                                      {.points_u = points_u,
+                                       .points_v = points_v,
+                                       .degree_u = degree_u,
+                                       .degree_v = degree_v,
+                                       .even = spacing == Spacing::Even},
+                                      progress));
+  return {std::move(result), {}};
+}
+
+}  // namespace evenclay

@@ -1,0 +1,27 @@
+#pragma once
+
+#include "core/document/operation.h"
+
+namespace evenclay {
+
+/// How the parameter runs over the rebuilt surface.
+enum class Spacing { KeepFlow, Even };
+
+/// B1: the shape on a chosen grid of control points. See core/grid/rebuild.h.
+class RebuildOperation : public OperationOf<RebuildOperation> {
+ public:
+  int points_u = 10, points_v = 8;
+  int degree_u = 3, degree_v = 3;
+  Spacing spacing = Spacing::KeepFlow;
+
+  std::string_view kind() const override { return "rebuild"; }
+  std::string_view label() const override { return "Rebuild"; }
+  std::string_view help() const override {
+    return "The same shape on a control-point grid of chosen counts and degree.";
+  }
+  void describe(ParameterVisitor& visitor) override;
+  std::string summary() const override;
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
+}  // namespace evenclay

@@ -1,0 +1,41 @@
+// The measures of a shape as one value and as the JSON that the runner prints.
+#pragma once
+
+#include <optional>
+#include <string>
+
+#include "core/check/measures.h"
+#include "core/document/shape.h"
+
+namespace evenclay {
+
+/// What the gauges show of one shape; absent where it has no meaning.
+struct Report {
+  int points_u = 0, points_v = 0, degree_u = 0, degree_v = 0;  ///< of the first surface
+  std::size_t surfaces = 0, control_points = 0;
+  std::size_t vertices = 0, triangles = 0;  ///< of a mesh
+  std::optional<bool> watertight;           ///< meshes, and single surfaces (closed)
+  std::optional<Evenness> evenness;         ///< of a single surface
+  std::optional<Deviation> deviation;
+  std::optional<LeastRadius> least_radius;
+  double area = 0.0;             ///< mm²
+  std::optional<double> volume;  ///< mm³, of closed shapes
+  Box3 box;
+};
+
+/// How much of the report is wanted; previews leave out what is slow.
+struct ReportOptions {
+  int per_span = 10;
+  bool area_and_volume = true;
+};
+
+/// `against` may be null. Throws Cancelled.
+Report report(const Shape& shape, const Shape* against, const ReportOptions& options,
+              Progress& progress);
+
+/// JSON text with units in the key names; see docs/runner.md.
+std::string to_json(const Report& report);
+
+Measurable measurable(const Shape& shape);
+
+}  // namespace evenclay

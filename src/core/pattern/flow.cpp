@@ -1,0 +1,283 @@
+#include "core/pattern/flow.h"
+
+#include <fmt/format.h>
+
+#include <array>
+#include <cmath>
+#include <cstring>
+#include <optional>
+#include <unordered_map>
+
+#include "core/base/error.h"
+#include "core/base/parallel.h"
+#include "core/nurbs/arc_length.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr std::size_t kMostVertices = 20'000'000;
+
+// A repeat's vertex before mapping: shares s, t in the target region, and height.
+struct FlatVertex {
+  double s, t, z;
+  std::uint32_t source;  // vertex of the tile, for its normal
+};
+
+// The linear part: tile shares (fx, fy in 0..1) to tile shares along the target's u and v.
+struct Turn {
+  // along = origin + a fx + b fy for u and for v
+  double u0, ux, uy, v0, vx, vy;
+};
+
+Turn turn_of(const FlowOptions& o) {
+  static constexpr std::array<Turn, 4> turns{
+      {{0, 1, 0, 0, 0, 1}, {1, 0, -1, 0, 1, 0}, {1, -1, 0, 1, 0, -1}, {0, 0, 1, 1, -1, 0}}};
+  Turn t = turns[static_cast<std::size_t>(o.corner)];
+  if (o.flip_u) t = {1 - t.u0, -t.ux, -t.uy, t.v0, t.vx, t.vy};
+  if (o.flip_v) t = {t.u0, t.ux, t.uy, 1 - t.v0, -t.vx, -t.vy};
+  return t;
+}
+
+// One direction of the region: share → parameter and slope.
+class Spread {
+ public:
+  Spread(const Surface& s, Direction d, const Region& r, bool even)
+      : begin_(d == Direction::U ? r.u_begin : r.v_begin),
+        length_((d == Direction::U ? r.u_end : r.v_end) - begin_) {
+    if (even) map_.emplace(s, d, r);
+  }
+  ArcLengthMap::Place at(double share) const {
+    if (map_) return map_->at_share(share);
+    return {begin_ + share * length_, length_};
+  }
+
+ private:
+  double begin_, length_;
+  std::optional<ArcLengthMap> map_;
+};
+
+struct Key {
+  std::int64_t s, t, z;
+  bool operator==(const Key&) const = default;
+};
+struct KeyHash {
+  std::size_t operator()(const Key& k) const {
+    std::uint64_t h = static_cast<std::uint64_t>(k.s) * 0x9E3779B97F4A7C15ULL;
+    h = (h ^ (h >> 29)) + static_cast<std::uint64_t>(k.t) * 0xBF58476D1CE4E5B9ULL;
+    h = (h ^ (h >> 31)) + static_cast<std::uint64_t>(k.z) * 0x94D049BB133111EBULL;
+    return static_cast<std::size_t>(h ^ (h >> 30));
+  }
+};
+
+struct Ends {
+  bool around_u = false, around_v = false;  // region goes all the way round
+  bool pole[4] = {};                        // region ends at this border, and it is a pole
+};
+
+void check_options(const TriangleMesh& tile, const FlowOptions& o) {
+  if (tile.triangles.empty())
+    throw Error("The tile is empty. Choose a tile part that has a shape.");
+  if (!(o.base.length_x > 1e-6) || !(o.base.length_y > 1e-6))
+    throw Error(fmt::format(
+        "The pattern's base is {:.3g} × {:.3g} mm; both lengths must be greater than 0.",
+        o.base.length_x, o.base.length_y));
+  if (o.count_u < 1 || o.count_u > 500 || o.count_v < 1 || o.count_v > 500)
+    throw Error(fmt::format("{} × {} repeats cannot be used; choose 1 to 500 in each direction.",
+                            o.count_u, o.count_v));
+  if (!(o.u_to - o.u_from > 1e-6) || !(o.v_to - o.v_from > 1e-6))
+    throw Error(
+        "The region on the target has no extent. Let its end be greater than its begin in both "
+        "directions.");
+  const auto total = tile.points.size() * static_cast<std::size_t>(o.count_u) *
+                     static_cast<std::size_t>(o.count_v);
+  if (total > kMostVertices)
+    throw Error(fmt::format(
+        "{} × {} repeats of a tile with {} vertices make {} million vertices; at most 20 million "
+        "can be made. Use fewer repeats or a coarser tile.",
+        o.count_u, o.count_v, tile.points.size(), total / 1000000));
+}
+
+Ends find_ends(const Surface& s, const FlowOptions& o) {
+  constexpr double e = 1e-9;
+  Ends ends;
+  ends.around_u = s.u.periodic && std::abs(o.u_to - o.u_from - 1.0) < e;
+  ends.around_v = s.v.periodic && std::abs(o.v_to - o.v_from - 1.0) < e;
+  const bool touches[4] = {o.u_from<e, o.u_to> 1 - e, o.v_from<e, o.v_to> 1 - e};
+  for (std::size_t k = 0; k < 4; ++k)
+    ends.pole[k] = touches[k] && is_pole(s, kEdges[k], o.pole_tolerance);
+  const auto one_pole = [](bool a, bool b) { return a != b; };
+  const auto complain = [](const char* direction) {
+    throw Error(fmt::format(
+        "The target's {} direction has no length at one end (a pole). Choose a band that leaves "
+        "out the pole, or flow from pole to pole.",
+        direction));
+  };
+  if (one_pole(ends.pole[0], ends.pole[1])) complain("u");
+  if (one_pole(ends.pole[2], ends.pole[3])) complain("v");
+  if (o.u_to - o.u_from > 1 + e || o.v_to - o.v_from > 1 + e ||
+      (!s.u.periodic && (o.u_from < -e || o.u_to > 1 + e)) ||
+      (!s.v.periodic && (o.v_from < -e || o.v_to > 1 + e)))
+    throw Error("The region on the target must lie between 0 and 1 in both directions.");
+  return ends;
+}
+
+struct FlatPattern {
+  std::vector<FlatVertex> vertices;
+  std::vector<std::array<std::uint32_t, 3>> triangles;
+};
+
+// Repeats the tile in the flat region and joins meeting borders.
+FlatPattern repeat(const TriangleMesh& tile, const FlowOptions& o, const Ends& ends, bool mirrored,
+                   Progress& progress) {
+  const Turn turn = turn_of(o);
+  std::vector<FlatVertex> one;
+  std::vector<bool> on_border;
+  for (std::size_t k = 0; k < tile.points.size(); ++k) {
+    const Vec3 local = o.base.frame.to_local(tile.points[k]);
+    const double fx = local.x / o.base.length_x;
+    const double fy = local.y / o.base.length_y;
+    double s = turn.u0 + turn.ux * fx + turn.uy * fy;
+    double t = turn.v0 + turn.vx * fx + turn.vy * fy;
+    const auto snap = [&](double& x) {
+      const bool near = std::abs(x) < o.weld || std::abs(x - 1.0) < o.weld;
+      if (near) x = std::round(x);
+      return near;
+    };
+    const bool border_s = snap(s);
+    const bool border_t = snap(t);
+    one.push_back({s, t, local.z, static_cast<std::uint32_t>(k)});
+    on_border.push_back(border_s || border_t);
+  }
+  FlatPattern pattern;
+  const auto repeats = static_cast<std::size_t>(o.count_u) * static_cast<std::size_t>(o.count_v);
+  pattern.vertices.reserve(one.size() * repeats);
+  pattern.triangles.reserve(tile.triangles.size() * repeats);
+  std::unordered_map<Key, std::uint32_t, KeyHash> borders;
+  std::vector<std::uint32_t> number(one.size());
+  const auto grain = [&](double x) { return std::llround(x / o.weld); };
+  for (int a = 0; a < o.count_u; ++a) {
+    progress.report(0.2 * a / o.count_u);
+    for (int b = 0; b < o.count_v; ++b) {
+      for (std::size_t k = 0; k < one.size(); ++k) {
+        double s = a + one[k].s;
+        double t = b + one[k].t;
+        const auto fresh = static_cast<std::uint32_t>(pattern.vertices.size());
+        number[k] = fresh;
+        if (on_border[k]) {
+          if (ends.around_u && s >= o.count_u) s -= o.count_u;
+          if (ends.around_v && t >= o.count_v) t -= o.count_v;
+          if ((ends.pole[0] && s == 0.0) || (ends.pole[1] && s == o.count_u)) t = 0.0;
+          if ((ends.pole[2] && t == 0.0) || (ends.pole[3] && t == o.count_v)) s = 0.0;
+          const auto [it, is_new] =
+              borders.try_emplace({grain(s), grain(t), grain(one[k].z)}, fresh);
+          number[k] = it->second;
+          if (!is_new) continue;
+        }
+        pattern.vertices.push_back({s / o.count_u, t / o.count_v, one[k].z, one[k].source});
+      }
+      for (const auto& t : tile.triangles) {
+        std::array<std::uint32_t, 3> n{number[t[0]], number[t[1]], number[t[2]]};
+        if (mirrored) std::swap(n[1], n[2]);
+        if (n[0] != n[1] && n[1] != n[2] && n[2] != n[0]) pattern.triangles.push_back(n);
+      }
+    }
+  }
+  return pattern;
+}
+
+// Directions in which the pattern's x, y run on the target, per mm of the base.
+struct Rates {
+  double sx, sy, tx, ty;
+};
+
+}  // namespace
+
+PatternBase base_of(const TriangleMesh& tile) {
+  const Box3 b = box(tile);
+  if (b.empty()) return {};
+  PatternBase base;
+  base.frame.origin = {b.min.x, b.min.y, 0.0};
+  base.length_x = b.max.x - b.min.x;
+  base.length_y = b.max.y - b.min.y;
+  return base;
+}
+
+TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOptions& o,
+                  Progress& progress) {
+  check_options(tile, o);
+  const Ends ends = find_ends(target, o);
+  const double lu = target.u.length();
+  const double lv = target.v.length();
+  const Region region{target.u.first() + o.u_from * lu, target.u.first() + o.u_to * lu,
+                      target.v.first() + o.v_from * lv, target.v.first() + o.v_to * lv};
+  const Turn turn = turn_of(o);
+  const double h = o.height * (o.inward ? -1.0 : 1.0);
+  const bool mirrored = (turn.ux * turn.vy - turn.uy * turn.vx) * h < 0.0;
+  const FlatPattern flat = repeat(tile, o, ends, mirrored, progress);
+  const std::vector<Vec3> tile_normals =
+      tile.normals.empty() ? averaged_normals(tile) : tile.normals;
+  const Spread along_u(target, Direction::U, region, o.even);
+  const Spread along_v(target, Direction::V, region, o.even);
+  const SurfaceEvaluator evaluator(target);
+  const Rates rate{turn.ux / (o.base.length_x * o.count_u), turn.uy / (o.base.length_y * o.count_u),
+                   turn.vx / (o.base.length_x * o.count_v),
+                   turn.vy / (o.base.length_y * o.count_v)};
+  TriangleMesh result;
+  result.points.resize(flat.vertices.size());
+  result.normals.resize(flat.vertices.size());
+  result.triangles = flat.triangles;
+  progress.report(0.25);
+
+  parallel_blocks(flat.vertices.size(), 2048, progress, [&](std::size_t begin, std::size_t end) {
+    constexpr std::size_t kBatch = 256;
+    std::array<Parameter, kBatch> at;
+    std::array<Parameter, kBatch> slope;
+    std::array<PointSecond, kBatch> out;
+    for (std::size_t first = begin; first < end; first += kBatch) {
+      const std::size_t n = std::min(kBatch, end - first);
+      for (std::size_t k = 0; k < n; ++k) {
+        const FlatVertex& f = flat.vertices[first + k];
+        const auto u = along_u.at(f.s);
+        const auto v = along_v.at(f.t);
+        at[k] = {u.parameter, v.parameter};
+        slope[k] = {u.slope, v.slope};
+      }
+      evaluator.seconds(std::span(at).first(n), std::span(out).first(n));
+      for (std::size_t k = 0; k < n; ++k) {
+        const FlatVertex& f = flat.vertices[first + k];
+        const PointSecond& s = out[k];
+        const Vec3& tn = tile_normals[f.source];
+        const Vec3 local{dot(tn, o.base.frame.x), dot(tn, o.base.frame.y), dot(tn, o.base.frame.z)};
+        const Vec3 raw = cross(s.du, s.dv);
+        const double area = length(raw);
+        if (!(area > 1e-9 * length(s.du) * length(s.dv)) || area == 0.0) {  // at a pole
+          const Vec3 n0 = normal(target, at[k].u, at[k].v);
+          result.points[first + k] = s.p + n0 * (h * f.z);
+          result.normals[first + k] = h < 0.0 ? -n0 : n0;
+          continue;
+        }
+        const Vec3 n0 = raw / area;
+        // dN = (d raw − N (N · d raw)) / |raw|
+        const Vec3 ru = cross(s.duu, s.dv) + cross(s.du, s.duv);
+        const Vec3 rv = cross(s.duv, s.dv) + cross(s.du, s.dvv);
+        const Vec3 nu = (ru - n0 * dot(n0, ru)) / area;
+        const Vec3 nv = (rv - n0 * dot(n0, rv)) / area;
+        const Vec3 fu = (s.du + nu * (h * f.z)) * slope[k].u;
+        const Vec3 fv = (s.dv + nv * (h * f.z)) * slope[k].v;
+        // Columns of the differential with respect to x, y, z of the base.
+        const Vec3 jx = fu * rate.sx + fv * rate.tx;
+        const Vec3 jy = fu * rate.sy + fv * rate.ty;
+        const Vec3 jz = n0 * h;
+        Vec3 m = cross(jy, jz) * local.x + cross(jz, jx) * local.y + cross(jx, jy) * local.z;
+        if (dot(jx, cross(jy, jz)) < 0.0) m *= -1.0;
+        result.points[first + k] = s.p + n0 * (h * f.z);
+        result.normals[first + k] = normalized(m);
+      }
+    }
+  });
+  progress.report(1.0);
+  return result;
+}
+
+}  // namespace evenclay

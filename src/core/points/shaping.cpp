@@ -1,0 +1,342 @@
+#include "core/points/shaping.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/nurbs/fit.h"
+#include "core/nurbs/surface_evaluator.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr double kPoleTolerance = 1e-9;  // mm; poles are exactly collapsed in our own surfaces
+
+std::size_t at(int i) {
+  return static_cast<std::size_t>(i);
+}
+
+KnotVector to_unit(KnotVector k) {
+  const double first = k.first();
+  const double length = k.length();
+  for (double& t : k.knots) t = (t - first) / length;
+  return k;
+}
+
+// The displacement field as a surface over [0, 1]², so that everything for surfaces serves.
+Surface field_of(const KnotVector& u, const KnotVector& v, const Grid<Vec3>& values) {
+  return {to_unit(u), to_unit(v), values, {}};
+}
+
+// Fits the field (a surface over [0, 1]²) on other knots, borders kept as in rebuild.
+Grid<Vec3> refit(const Surface& field, const KnotVector& u, const KnotVector& v) {
+  const FitSamples su = fit_samples(u, breakpoints(field.u));
+  const FitSamples sv = fit_samples(v, breakpoints(field.v));
+  const SurfaceEvaluator evaluator(field);
+  const int nu = u.point_count();
+  const int nv = v.point_count();
+  const auto ends = [](const KnotVector& k) {
+    return k.periodic ? std::vector<int>{} : std::vector<int>{0, k.point_count() - 1};
+  };
+  const std::size_t mu = su.places.size();
+  const std::size_t mv = sv.places.size();
+  std::vector<double> samples(mu * mv * 3);
+  for (std::size_t a = 0; a < mu; ++a)
+    for (std::size_t b = 0; b < mv; ++b) {
+      const Vec3 p = evaluator.point(su.places[a], sv.places[b]);
+      for (std::size_t c = 0; c < 3; ++c) samples[(a * mv + b) * 3 + c] = p[c];
+    }
+  std::vector<double> first(at(nu) * mv * 3);
+  if (!u.periodic) {
+    std::copy_n(samples.begin(), mv * 3, first.begin());
+    std::copy_n(samples.end() - static_cast<long>(mv * 3), mv * 3,
+                first.end() - static_cast<long>(mv * 3));
+  }
+  LineFit(u, su.places, su.weights, ends(u)).solve(samples, mv * 3, first);
+  const std::size_t width = at(nu) * 3;
+  std::vector<double> turned(mv * width);
+  for (std::size_t i = 0; i < at(nu); ++i)
+    for (std::size_t b = 0; b < mv; ++b)
+      for (std::size_t c = 0; c < 3; ++c)
+        turned[b * width + i * 3 + c] = first[(i * mv + b) * 3 + c];
+  std::vector<double> net(at(nv) * width);
+  if (!v.periodic) {
+    std::copy_n(turned.begin(), width, net.begin());
+    std::copy_n(turned.end() - static_cast<long>(width), width,
+                net.end() - static_cast<long>(width));
+  }
+  LineFit(v, sv.places, sv.weights, ends(v)).solve(turned, width, net);
+  Grid<Vec3> result(nu, nv);
+  for (int i = 0; i < nu; ++i)
+    for (int j = 0; j < nv; ++j) {
+      const double* p = &net[at(j) * width + at(i) * 3];
+      result(i, j) = {p[0], p[1], p[2]};
+    }
+  return result;
+}
+
+double worst_difference(const Surface& a, const Surface& b) {
+  const SurfaceEvaluator ea(a);
+  const SurfaceEvaluator eb(b);
+  double worst = 0.0;
+  constexpr int n = 60;
+  for (int i = 0; i <= n; ++i)
+    for (int j = 0; j <= n; ++j) {
+      const double u = static_cast<double>(i) / n;
+      const double v = static_cast<double>(j) / n;
+      worst = std::max(worst, distance(ea.point(u, v), eb.point(u, v)));
+    }
+  return worst;
+}
+
+// A fitted field may differ by rounding along a collapsed row: make it one value again.
+void unite_poles(const Surface& below, Grid<Vec3>& values) {
+  for (int i = 0; i < values.rows(); ++i)
+    for (int j = 0; j < values.columns(); ++j)
+      for (const PointIndex& p : with_whole_poles(below, {{0, i, j}}, kPoleTolerance))
+        if (p < PointIndex{0, i, j}) {
+          values(i, j) = values(p.i, p.j);
+          break;
+        }
+}
+
+}  // namespace
+
+Shaping no_shaping(const Surface& s) {
+  return {s.u, s.v, Grid<Vec3>(s.points.rows(), s.points.columns()), {}};
+}
+
+void check(const Shaping& s) {
+  if (s.empty()) return;
+  check(s.u, "u direction of the shaping");
+  check(s.v, "v direction of the shaping");
+  if (!s.displacements.same_size(s.u.point_count(), s.v.point_count()))
+    throw Error("The shaping's moves do not fit the grid they were made on.");
+  for (const Vec3& d : s.displacements.values())
+    if (!is_finite(d)) throw Error("The shaping moves a point by something that is not a number.");
+  if (s.weight_factors.empty()) return;
+  if (!s.weight_factors.same_size(s.u.point_count(), s.v.point_count()))
+    throw Error("The shaping's weights do not fit the grid they were made on.");
+  for (const double w : s.weight_factors.values())
+    if (!(w > 0.0) || !std::isfinite(w))
+      throw Error("The shaping holds a weight that is not greater than 0.");
+}
+
+CarriedShaping carry(const Shaping& shaping, const Surface& below) {
+  if (shaping.empty()) return {no_shaping(below), false, 0.0};
+  const bool same_grid =
+      to_unit(shaping.u) == to_unit(below.u) && to_unit(shaping.v) == to_unit(below.v);
+  if (same_grid) {
+    CarriedShaping kept{shaping, false, 0.0};
+    kept.shaping.u = below.u;
+    kept.shaping.v = below.v;
+    return kept;
+  }
+  if (shaping.u.periodic != below.u.periodic || shaping.v.periodic != below.v.periodic)
+    throw Error(
+        "The points were shaped on a surface that was closed in another direction than the one "
+        "below now. Switch this step off, or bring the earlier shape back.");
+  const Surface field = field_of(shaping.u, shaping.v, shaping.displacements);
+  CarriedShaping result{{below.u, below.v, {}, {}}, true, 0.0};
+  const KnotVector u = to_unit(below.u);
+  const KnotVector v = to_unit(below.v);
+  result.shaping.displacements = refit(field, u, v);
+  unite_poles(below, result.shaping.displacements);
+  result.worst_change = worst_difference(field, field_of(u, v, result.shaping.displacements));
+  if (!shaping.weight_factors.empty()) {
+    Grid<Vec3> factors(shaping.u.point_count(), shaping.v.point_count());
+    for (std::size_t k = 0; k < factors.values().size(); ++k)
+      factors.values()[k].x = shaping.weight_factors.values()[k];
+    const Grid<Vec3> fitted = refit(field_of(shaping.u, shaping.v, factors), u, v);
+    result.shaping.weight_factors = Grid<double>(fitted.rows(), fitted.columns());
+    for (std::size_t k = 0; k < fitted.values().size(); ++k)
+      result.shaping.weight_factors.values()[k] = std::clamp(fitted.values()[k].x, 0.01, 100.0);
+  }
+  return result;
+}
+
+Surface apply(const Surface& below, const Shaping& s) {
+  Surface result = below;
+  for (std::size_t k = 0; k < result.points.values().size(); ++k)
+    result.points.values()[k] += s.displacements.values()[k];
+  if (s.weight_factors.empty()) return result;
+  if (result.weights.empty())
+    result.weights = Grid<double>(result.points.rows(), result.points.columns(), 1.0);
+  for (std::size_t k = 0; k < result.weights.values().size(); ++k)
+    result.weights.values()[k] *= s.weight_factors.values()[k];
+  return result;
+}
+
+Vec3 mirrored(const Vec3& p, SymmetryPlane plane) {
+  switch (plane) {
+    case SymmetryPlane::YZ:
+      return {-p.x, p.y, p.z};
+    case SymmetryPlane::XZ:
+      return {p.x, -p.y, p.z};
+    case SymmetryPlane::XY:
+      return {p.x, p.y, -p.z};
+    case SymmetryPlane::None:
+      break;
+  }
+  return p;
+}
+
+namespace {
+
+// An index map of one direction: k → (±k + shift) mod n, or reversal when not periodic.
+std::vector<std::vector<int>> index_maps(const KnotVector& k) {
+  const int n = k.point_count();
+  std::vector<std::vector<int>> maps;
+  const auto add = [&](auto&& f) {
+    std::vector<int> map;
+    for (int i = 0; i < n; ++i) map.push_back(f(i));
+    maps.push_back(std::move(map));
+  };
+  if (!k.periodic) {
+    add([](int i) { return i; });
+    add([n](int i) { return n - 1 - i; });
+    return maps;
+  }
+  for (int shift = 0; shift < n; ++shift) {
+    add([=](int i) { return (i + shift) % n; });
+    add([=](int i) { return (shift - i + n) % n; });
+  }
+  return maps;
+}
+
+double mismatch(const Surface& s, SymmetryPlane plane, const std::vector<int>& mu,
+                const std::vector<int>& mv, double give_up) {
+  double worst = 0.0;
+  for (int i = 0; i < s.points.rows(); ++i)
+    for (int j = 0; j < s.points.columns(); ++j) {
+      worst = std::max(worst,
+                       distance(mirrored(s.points(i, j), plane), s.points(mu[at(i)], mv[at(j)])));
+      if (worst > give_up) return worst;
+    }
+  return worst;
+}
+
+}  // namespace
+
+std::optional<MirrorMap> find_mirror(const Surface& s, SymmetryPlane plane, double tolerance) {
+  if (plane == SymmetryPlane::None) return std::nullopt;
+  MirrorMap best{plane, Grid<PointIndex>(s.points.rows(), s.points.columns()), true, tolerance};
+  bool found = false;
+  for (const auto& mu : index_maps(s.u))
+    for (const auto& mv : index_maps(s.v)) {
+      const double gap = mismatch(s, plane, mu, mv, best.worst_gap);
+      if (gap > best.worst_gap || (found && gap == best.worst_gap)) continue;
+      found = true;
+      best.worst_gap = gap;
+      for (int i = 0; i < s.points.rows(); ++i)
+        for (int j = 0; j < s.points.columns(); ++j) best.partner(i, j) = {0, mu[at(i)], mv[at(j)]};
+    }
+  if (found) return best;
+  best.on_grid = false;
+  best.worst_gap = 0.0;
+  for (int i = 0; i < s.points.rows(); ++i)
+    for (int j = 0; j < s.points.columns(); ++j) {
+      const Vec3 image = mirrored(s.points(i, j), plane);
+      double nearest = std::numeric_limits<double>::infinity();
+      for (int k = 0; k < s.points.rows(); ++k)
+        for (int l = 0; l < s.points.columns(); ++l)
+          if (const double d = distance(image, s.points(k, l)); d < nearest) {
+            nearest = d;
+            best.partner(i, j) = {0, k, l};
+          }
+      best.worst_gap = std::max(best.worst_gap, nearest);
+      if (best.worst_gap > tolerance) return std::nullopt;
+    }
+  return best;
+}
+
+GrevillePlace greville(const Surface& s, PointIndex p) {
+  return {greville_places(s.u)[at(p.i)], greville_places(s.v)[at(p.j)]};
+}
+
+Vec3 skin_normal(const Surface& s, PointIndex p) {
+  const GrevillePlace g = greville(s, p);
+  return normal(s, g.u, g.v);
+}
+
+namespace {
+
+Vec3 displacement_of(const Surface& s, PointIndex p, const Move& move) {
+  switch (move.direction) {
+    case MoveDirection::X:
+      return {move.amount, 0, 0};
+    case MoveDirection::Y:
+      return {0, move.amount, 0};
+    case MoveDirection::Z:
+      return {0, 0, move.amount};
+    case MoveDirection::OffSkin:
+      return skin_normal(s, p) * move.amount;
+    case MoveDirection::InView:
+      return move.vector;
+  }
+  return {};
+}
+
+double side_of(const Vec3& p, SymmetryPlane plane) {
+  return plane == SymmetryPlane::YZ ? p.x : (plane == SymmetryPlane::XZ ? p.y : p.z);
+}
+
+// Points of one collapsed row share one move: that of the row's first selected point.
+PointIndex representative(const Surface& s, PointIndex p) {
+  return *with_whole_poles(s, {p}, kPoleTolerance).begin();
+}
+
+}  // namespace
+
+Shaping moved(const Shaping& shaping, const Surface& s, const Selection& selection,
+              const Move& move, const std::optional<MirrorMap>& mirror, PointIndex leader) {
+  const Selection whole = with_whole_poles(s, selection, kPoleTolerance);
+  Grid<Vec3> field(s.points.rows(), s.points.columns());
+  const double lead_side = mirror ? side_of(s.points(leader.i, leader.j), mirror->plane) : 0.0;
+  for (const PointIndex& p : whole) {
+    const Vec3 d = displacement_of(s, representative(s, p), move);
+    if (!mirror) {
+      field(p.i, p.j) = d;
+      continue;
+    }
+    const PointIndex q = mirror->partner(p.i, p.j);
+    const PointIndex pole = representative(s, p);
+    if (q == p || representative(s, {0, q.i, q.j}) == pole) {  // on the plane
+      field(p.i, p.j) = (d + mirrored(d, mirror->plane)) * 0.5;
+      continue;
+    }
+    const bool follows = whole.contains({p.surface, q.i, q.j}) &&
+                         lead_side * side_of(s.points(p.i, p.j), mirror->plane) < 0.0;
+    if (follows) continue;
+    field(p.i, p.j) = d;
+    field(q.i, q.j) = mirrored(d, mirror->plane);
+  }
+  Shaping result = shaping.empty() ? no_shaping(s) : shaping;
+  for (std::size_t k = 0; k < field.values().size(); ++k)
+    result.displacements.values()[k] += field.values()[k];
+  return result;
+}
+
+Shaping with_weight(const Shaping& shaping, const Surface& below, const Selection& selection,
+                    double weight, const std::optional<MirrorMap>& mirror) {
+  if (!(weight >= 0.01 && weight <= 100.0))
+    throw Error(fmt::format("The weight {} cannot be used; choose 0.01 to 100.", weight));
+  Shaping result = shaping.empty() ? no_shaping(below) : shaping;
+  if (result.weight_factors.empty())
+    result.weight_factors = Grid<double>(below.points.rows(), below.points.columns(), 1.0);
+  for (const PointIndex& p : with_whole_poles(below, selection, kPoleTolerance)) {
+    result.weight_factors(p.i, p.j) = weight / below.weight(p.i, p.j);
+    if (!mirror) continue;
+    const PointIndex q = mirror->partner(p.i, p.j);
+    result.weight_factors(q.i, q.j) = weight / below.weight(q.i, q.j);
+  }
+  const auto& factors = result.weight_factors.values();
+  if (std::all_of(factors.begin(), factors.end(), [](double w) { return w == 1.0; }))
+    result.weight_factors = {};
+  return result;
+}
+
+}  // namespace evenclay

@@ -1,0 +1,190 @@
+#include "run/commands.h"
+
+#include <fmt/format.h>
+
+#include <atomic>
+#include <chrono>
+#include <iostream>
+#include <nlohmann/json.hpp>
+#include <thread>
+
+#include "core/demo/skerry.h"
+#include "core/document/evaluator.h"
+#include "core/document/project_file.h"
+#include "core/exchange/export.h"
+#include "core/operations/catalogue.h"
+#include "core/operations/report.h"
+
+namespace evenclay {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr int kStepFailed = 4;
+
+// Prints the share of a Progress to stderr while it lives.
+class ProgressPrinter {
+ public:
+  ProgressPrinter(const Progress& progress, bool wanted) {
+    if (!wanted) return;
+    thread_ = std::jthread([&progress](const std::stop_token& stop) {
+      int last = -1;
+      while (!stop.stop_requested()) {
+        const int percent = static_cast<int>(progress.share() * 100.0);
+        if (percent != last) std::cerr << fmt::format("{} %\n", percent);
+        last = percent;
+        std::this_thread::sleep_for(std::chrono::milliseconds(100));
+      }
+      std::cerr << "100 %\n";
+    });
+  }
+
+ private:
+  std::jthread thread_;
+};
+
+Document opened(const RunOptions& o) {
+  Document d = open_project(o.project, make_operation);
+  for (const std::string& s : o.settings) d = with_setting(d, s);
+  return d;
+}
+
+const Part& part_named(const Document& d, const std::string& name) {
+  if (const Part* p = find_part(d, name)) return *p;
+  std::string list;
+  for (const Part& p : d.parts) list += fmt::format("{}{}", list.empty() ? "" : ", ", p.name);
+  throw Error(fmt::format("There is no part '{}'. There are: {}.", name, list));
+}
+
+// Says on stderr which steps failed; true when any did.
+bool complain(const Document& d, const Evaluation& e) {
+  bool any = false;
+  for (const Part& part : d.parts) {
+    const auto found = e.parts.find(part.id);
+    if (found == e.parts.end()) continue;
+    for (std::size_t k = 0; k < part.steps.size(); ++k) {
+      const StepResult& r = found->second.steps[k];
+      if (!r.failed) continue;
+      any = true;
+      std::cerr << fmt::format("{} / {}: {}\n", part.name, part.steps[k].name, r.message);
+    }
+  }
+  return any;
+}
+
+class DescribeParameters : public ParameterVisitor {
+ public:
+  Json list = Json::array();
+  void number(const ParameterInfo& i, double& v, const NumberRange& r) override {
+    Json j = entry(i, "number");
+    j["unit"] = r.unit;
+    j["range"] = {r.min, r.max};
+    finish(j, v, i);
+  }
+  void count(const ParameterInfo& i, int& v, const CountRange& r) override {
+    Json j = entry(i, "count");
+    j["unit"] = "";
+    j["range"] = {r.min, r.max};
+    finish(j, v, i);
+  }
+  void toggle(const ParameterInfo& i, bool& v) override { finish(entry(i, "toggle"), v, i); }
+  void choice(const ParameterInfo& i, int& v, std::span<const Choice> choices) override {
+    Json j = entry(i, "choice");
+    j["range"] = Json::array();
+    for (const Choice& c : choices) j["range"].push_back(c.name);
+    finish(j, std::string(choices[static_cast<std::size_t>(v)].name), i);
+  }
+  void part(const ParameterInfo& i, PartId&) override { finish(entry(i, "part"), nullptr, i); }
+  void data(const ParameterInfo& i, DataParameter& v) override {
+    finish(entry(i, "data"), Json::parse(v.to_json()), i);
+  }
+
+ private:
+  static Json entry(const ParameterInfo& i, const char* type) {
+    return Json{{"name", i.name}, {"label", i.label}, {"type", type}};
+  }
+  void finish(Json j, const Json& value, const ParameterInfo& i) {
+    j["default"] = value;
+    j["help"] = i.help;
+    list.push_back(std::move(j));
+  }
+};
+
+}  // namespace
+
+int run_demo(const RunOptions& o) {
+  Document d = make_demo();
+  for (const std::string& s : o.settings) d = with_setting(d, s);
+  save_project(d, o.out);
+  return 0;
+}
+
+int run_operations() {
+  Json all = Json::array();
+  for (const OperationPtr& operation : catalogue()) {
+    DescribeParameters describe;
+    operation->clone()->describe(describe);
+    all.push_back(Json{{"kind", operation->kind()},
+                       {"label", operation->label()},
+                       {"help", operation->help()},
+                       {"source", operation->is_source()},
+                       {"parameters", std::move(describe.list)}});
+  }
+  std::cout << all.dump(2) << '\n';
+  return 0;
+}
+
+int run_info(const RunOptions& o) {
+  const Document d = opened(o);
+  Progress progress;
+  const ProgressPrinter printer(progress, o.progress);
+  const Evaluation e = Evaluator().evaluate(d, progress);
+  Json parts = Json::array();
+  for (const Part& part : d.parts) {
+    Json steps = Json::array();
+    const PartResult& result = e.parts.at(part.id);
+    for (std::size_t k = 0; k < part.steps.size(); ++k) {
+      const Step& s = part.steps[k];
+      steps.push_back(Json{{"name", s.name},
+                           {"kind", s.operation->kind()},
+                           {"enabled", s.enabled},
+                           {"summary", s.operation->summary()},
+                           {"parameters", Json::parse(parameters_json(*s.operation))},
+                           {"failed", result.steps[k].failed},
+                           {"message", result.steps[k].message},
+                           {"notes", result.steps[k].notes}});
+    }
+    parts.push_back(Json{{"name", part.name}, {"visible", part.look.visible}, {"steps", steps}});
+  }
+  std::cout << Json{{"tolerance_mm", d.settings.tolerance}, {"parts", parts}}.dump(2) << '\n';
+  return complain(d, e) ? kStepFailed : 0;
+}
+
+int run_export(const RunOptions& o) {
+  const Document d = opened(o);
+  const Part& part = part_named(d, o.part);
+  Progress progress;
+  const ProgressPrinter printer(progress, o.progress);
+  const Evaluation e = Evaluator().evaluate(d, progress, {part.id});
+  const bool failed = complain(d, e);
+  export_shape(*e.parts.at(part.id).shape, o.out, {.name = part.name, .chord = o.chord}, progress);
+  return failed ? kStepFailed : 0;
+}
+
+int run_measure(const RunOptions& o) {
+  const Document d = opened(o);
+  const Part& part = part_named(d, o.part);
+  std::vector<PartId> wanted{part.id};
+  const Part* against = o.against.empty() ? nullptr : &part_named(d, o.against);
+  if (against != nullptr) wanted.push_back(against->id);
+  Progress progress;
+  const ProgressPrinter printer(progress, o.progress);
+  const Evaluation e = Evaluator().evaluate(d, progress, wanted);
+  const bool failed = complain(d, e);
+  const ShapePtr other = against != nullptr ? e.parts.at(against->id).shape : nullptr;
+  std::cout << to_json(report(*e.parts.at(part.id).shape, other.get(), {}, progress)) << '\n';
+  return failed ? kStepFailed : 0;
+}
+
+}  // namespace evenclay

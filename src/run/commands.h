@@ -1,0 +1,25 @@
+// The commands of evenclay-run. Each returns the exit status and throws Error for wrong calls and
+// FileError for files.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/base/error.h"
+
+namespace evenclay {
+
+struct RunOptions {
+  std::string project, out, part, against;
+  std::vector<std::string> settings;
+  double chord = 0.01;
+  bool progress = false;
+};
+
+int run_demo(const RunOptions& options);
+int run_operations();
+int run_info(const RunOptions& options);
+int run_export(const RunOptions& options);
+int run_measure(const RunOptions& options);
+
+}  // namespace evenclay

@@ -1,0 +1,74 @@
+// evenclay-run: everything the window can compute, without a window. Stable interface, documented
+// in docs/runner.md. Exit status: 0 done, 2 wrong call, 3 a file cannot be read or written,
+// 4 a step failed (its message is on stderr; what could be computed is still written).
+
+#include <fmt/format.h>
+
+#include <CLI/CLI.hpp>
+#include <iostream>
+
+#include "core/demo/skerry.h"
+#include "run/commands.h"
+
+namespace {
+
+constexpr int kWrongCall = 2;
+constexpr int kFileTrouble = 3;
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  using namespace evenclay;
+  CLI::App app("Even Clay without a window");
+  app.require_subcommand(1);
+  RunOptions o;
+
+  const auto common = [&](CLI::App* command) {
+    command->add_option("--set", o.settings, "change a parameter: Part/Step.parameter=value");
+    command->add_flag("--progress", o.progress, "print the share done to stderr");
+  };
+  const auto project = [&](CLI::App* command) {
+    command->add_option("project", o.project, ".evenclay file or its project.json")->required();
+    common(command);
+  };
+  CLI::App* demo = app.add_subcommand("demo", "write the demo project");
+  demo->add_option("out", o.out, "file to write")->required();
+  common(demo);
+  CLI::App* operations = app.add_subcommand("operations", "JSON: all operations");
+  common(operations);
+  CLI::App* info = app.add_subcommand("info", "JSON: parts, steps, parameters, messages");
+  project(info);
+  CLI::App* exporting = app.add_subcommand("export", "write a part to an exchange file");
+  project(exporting);
+  exporting->add_option("--part", o.part, "part to export")->required();
+  exporting->add_option("--out", o.out, "file; the ending chooses the format")->required();
+  exporting->add_option("--chord", o.chord, "mesh formats: greatest distance from the surface, mm")
+      ->check(CLI::Range(1e-5, 10.0));
+  CLI::App* measure = app.add_subcommand("measure", "JSON: measures of a part");
+  project(measure);
+  measure->add_option("--part", o.part, "part to measure")->required();
+  measure->add_option("--against", o.against, "other part, for the deviation");
+
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& e) {
+    const int status = app.exit(e);
+    return status == 0 ? 0 : kWrongCall;
+  }
+  try {
+    if (demo->parsed()) return run_demo(o);
+    if (operations->parsed()) return run_operations();
+    if (info->parsed()) return run_info(o);
+    if (exporting->parsed()) return run_export(o);
+    return run_measure(o);
+  } catch (const evenclay::FileError& e) {
+    std::cerr << e.what() << '\n';
+    return kFileTrouble;
+  } catch (const evenclay::Error& e) {
+    std::cerr << e.what() << '\n';
+    return kWrongCall;
+  } catch (const std::bad_alloc&) {
+    std::cerr << "There is not enough memory for this. Use smaller counts.\n";
+    return kFileTrouble;
+  }
+}
