@@ -12,8 +12,8 @@ namespace evenclay {
 
 std::span<const OperationPtr> catalogue() {
   static const std::vector<OperationPtr> all{
-      std::make_shared<SphereOperation>(),       std::make_shared<PlaneOperation>(),
-      std::make_shared<RebuildOperation>(),      std::make_shared<ShapedPointsOperation>(),
+      std::make_shared<SphereOperation>(),      std::make_shared<PlaneOperation>(),
+      std::make_shared<RebuildOperation>(),     std::make_shared<ShapedPointsOperation>(),
       std::make_shared<FlowPatternOperation>(),
   };
   return all;

@@ -1,0 +1,80 @@
+// evenclay: the window program.
+//   evenclay [PROJECT] [--demo] [--shot FILE.png [--view NAME]]
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QSurfaceFormat>
+#include <QTimer>
+#include <cstdio>
+
+#include "app/look/style.h"
+#include "app/window/main_window.h"
+
+namespace {
+
+// Waits until everything is computed and painted, writes the picture, and quits.
+void take_shot(evenclay::MainWindow& window, const QString& file, const QString& view) {
+  auto* timer = new QTimer(&window);
+  auto stage = std::make_shared<int>(0);
+  QObject::connect(timer, &QTimer::timeout, &window, [&window, file, view, stage] {
+    if (!window.model().settled()) return;
+    if (*stage == 0) {
+      if (!window.show_named(view)) {
+        std::fprintf(stderr, "There is no view named '%s'.\n", qPrintable(view));
+        QApplication::exit(2);
+        return;
+      }
+    } else if (*stage == 2) {
+      window.view().frame_all();
+      if (view == "shape" && window.editor().net()) {
+        window.editor().set_leader({0, 1, 5});
+        window.editor().pick({{0, 1, 5}, {0, 0, 5}});
+      }
+      window.view().update();
+    } else if (*stage == 5) {
+      const bool written = window.grab().save(file, "PNG");
+      if (!written) std::fprintf(stderr, "%s cannot be written.\n", qPrintable(file));
+      QApplication::exit(written ? 0 : 3);
+    }
+    ++*stage;
+  });
+  timer->start(120);
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  QSurfaceFormat format;
+  format.setVersion(3, 3);
+  format.setProfile(QSurfaceFormat::CoreProfile);
+  format.setDepthBufferSize(24);
+  format.setSamples(4);
+  QSurfaceFormat::setDefaultFormat(format);
+  QApplication application(argc, argv);
+  QApplication::setApplicationName("evenclay");
+  QApplication::setOrganizationName("evenclay");
+  QApplication::setApplicationVersion("0.1.0");
+  evenclay::look::apply_style(application);
+
+  QCommandLineParser parser;
+  parser.setApplicationDescription("Even Clay: shaping organic product forms.");
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument("project", "project to open", "[project]");
+  const QCommandLineOption demo("demo", "start with the demo project");
+  const QCommandLineOption shot("shot", "write a picture of the window and quit", "file");
+  const QCommandLineOption view("view", "state of the window for --shot", "name", "main");
+  parser.addOptions({demo, shot, view});
+  parser.process(application);
+
+  evenclay::MainWindow window;
+  if (parser.isSet(demo)) window.model().open_demo();
+  if (!parser.positionalArguments().isEmpty())
+    window.open_file(parser.positionalArguments().first());
+  if (parser.isSet(shot)) {
+    window.resize(1280, 800);
+    take_shot(window, parser.value(shot), parser.value(view));
+  }
+  window.show();
+  return QApplication::exec();
+}

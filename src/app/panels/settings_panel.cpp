@@ -1,0 +1,289 @@
+#include "app/panels/settings_panel.h"
+
+#include <fmt/format.h>
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLocale>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSpinBox>
+#include <QStyle>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace evenclay {
+
+namespace {
+
+QString words(std::string_view text) {
+  return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
+
+// Reads the value of one parameter by name out of an operation.
+class ReadOne : public ParameterVisitor {
+ public:
+  explicit ReadOne(std::string name) : name_(std::move(name)) {}
+  double value = 0.0;
+  QString summary;
+  void number(const ParameterInfo& i, double& v, const NumberRange&) override { take(i, v); }
+  void count(const ParameterInfo& i, int& v, const CountRange&) override { take(i, v); }
+  void toggle(const ParameterInfo& i, bool& v) override { take(i, v ? 1.0 : 0.0); }
+  void choice(const ParameterInfo& i, int& v, std::span<const Choice>) override { take(i, v); }
+  void part(const ParameterInfo& i, PartId& v) override { take(i, v); }
+  void data(const ParameterInfo& i, DataParameter& v) override {
+    if (i.name == name_) summary = QString::fromStdString(v.summary());
+  }
+
+ private:
+  void take(const ParameterInfo& i, double v) {
+    if (i.name == name_) value = v;
+  }
+  std::string name_;
+};
+
+ReadOne read(Operation& operation, const std::string& name) {
+  ReadOne reader(name);
+  operation.describe(reader);
+  return reader;
+}
+
+}  // namespace
+
+/// Makes one field for each parameter.
+class SettingsBuilder : public ParameterVisitor {
+ public:
+  SettingsBuilder(SettingsPanel& panel, QFormLayout& form) : panel_(panel), form_(form) {}
+
+  void number(const ParameterInfo& i, double& v, const NumberRange& r) override {
+    auto* box = new QDoubleSpinBox;
+    box->setLocale(QLocale::c());
+    box->setRange(r.min, r.max);
+    box->setDecimals(r.decimals);
+    box->setSingleStep(r.step);
+    if (!r.unit.empty()) box->setSuffix(" " + words(r.unit).trimmed());
+    box->setValue(v);
+    const std::string name(i.name);
+    const std::string label(i.label);
+    QObject::connect(box, &QDoubleSpinBox::valueChanged, &panel_,
+                     [=, this](double x) { panel_.change(name, label, fmt::format("{}", x)); });
+    // A value that fits the shown digits is left alone, so that showing never changes it.
+    update([box, name](Operation& o) {
+      const double now = read(o, name).value;
+      if (std::abs(now - box->value()) > 0.5 * std::pow(10.0, -box->decimals())) box->setValue(now);
+    });
+    add(i, box);
+  }
+  void count(const ParameterInfo& i, int& v, const CountRange& r) override {
+    auto* box = new QSpinBox;
+    box->setLocale(QLocale::c());
+    box->setRange(r.min, r.max);
+    box->setValue(v);
+    const std::string name(i.name);
+    const std::string label(i.label);
+    QObject::connect(box, &QSpinBox::valueChanged, &panel_,
+                     [=, this](int x) { panel_.change(name, label, std::to_string(x)); });
+    update([box, name](Operation& o) { box->setValue(static_cast<int>(read(o, name).value)); });
+    add(i, box);
+  }
+  void toggle(const ParameterInfo& i, bool& v) override {
+    auto* box = new QCheckBox(words(i.label));
+    box->setChecked(v);
+    const std::string name(i.name);
+    const std::string label(i.label);
+    QObject::connect(box, &QCheckBox::toggled, &panel_,
+                     [=, this](bool on) { panel_.change(name, label, on ? "true" : "false"); });
+    update([box, name](Operation& o) { box->setChecked(read(o, name).value != 0.0); });
+    box->setObjectName(words(i.name));
+    box->setToolTip(words(i.help));
+    form_.addRow(box);
+  }
+  void choice(const ParameterInfo& i, int& v, std::span<const Choice> choices) override {
+    auto* box = new QComboBox;
+    std::vector<std::string> names;
+    for (const Choice& c : choices) {
+      box->addItem(words(c.label));
+      names.emplace_back(c.name);
+    }
+    box->setCurrentIndex(v);
+    const std::string name(i.name);
+    const std::string label(i.label);
+    QObject::connect(box, &QComboBox::currentIndexChanged, &panel_, [=, this](int k) {
+      if (k >= 0) panel_.change(name, label, names[static_cast<std::size_t>(k)]);
+    });
+    update(
+        [box, name](Operation& o) { box->setCurrentIndex(static_cast<int>(read(o, name).value)); });
+    add(i, box);
+  }
+  void part(const ParameterInfo& i, PartId& v) override {
+    auto* box = new QComboBox;
+    box->addItem(QObject::tr("choose a part"), 0);
+    for (const Part& part : panel_.model_.document().parts)
+      if (part.id != panel_.model_.chosen_part())
+        box->addItem(QString::fromStdString(part.name), part.id);
+    box->setCurrentIndex(std::max(0, box->findData(v)));
+    const std::string name(i.name);
+    const std::string label(i.label);
+    QObject::connect(box, &QComboBox::currentIndexChanged, &panel_, [=, this](int) {
+      panel_.change(name, label, std::to_string(box->currentData().toInt()));
+    });
+    update([box, name](Operation& o) {
+      box->setCurrentIndex(std::max(0, box->findData(static_cast<int>(read(o, name).value))));
+    });
+    add(i, box);
+  }
+  void data(const ParameterInfo& i, DataParameter& v) override {
+    auto* label = new QLabel(QString::fromStdString(v.summary()));
+    label->setWordWrap(true);
+    const std::string name(i.name);
+    update([label, name](Operation& o) { label->setText(read(o, name).summary); });
+    add(i, label);
+  }
+
+ private:
+  void add(const ParameterInfo& i, QWidget* field) {
+    field->setObjectName(words(i.name));
+    field->setAccessibleName(words(i.label));
+    field->setToolTip(words(i.help));
+    field->setMinimumWidth(60);
+    field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    auto* label = new QLabel(words(i.label));
+    label->setToolTip(words(i.help));
+    label->setBuddy(field);
+    form_.addRow(label, field);
+  }
+  template <typename F>
+  void update(F f) {
+    panel_.updaters_.push_back(f);
+  }
+  SettingsPanel& panel_;
+  QFormLayout& form_;
+};
+
+SettingsPanel::SettingsPanel(AppModel& model, QWidget* parent) : QWidget(parent), model_(model) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(10, 8, 10, 8);
+  column->setSpacing(5);
+  title_ = new QLabel(this);
+  title_->setProperty("heading", true);
+  help_ = new QLabel(this);
+  help_->setProperty("quiet", true);
+  help_->setWordWrap(true);
+  message_ = new QLabel(this);
+  message_->setWordWrap(true);
+  message_->setObjectName("step_message");
+  trial_bar_ = new QWidget(this);
+  auto* row = new QHBoxLayout(trial_bar_);
+  row->setContentsMargins(0, 4, 0, 0);
+  auto* keep = new QPushButton(tr("Keep  (Enter)"), trial_bar_);
+  keep->setObjectName("keep");
+  keep->setProperty("primary", true);
+  auto* drop = new QPushButton(tr("Drop  (Esc)"), trial_bar_);
+  drop->setObjectName("drop");
+  row->addWidget(keep);
+  row->addWidget(drop);
+  connect(keep, &QPushButton::clicked, this, [this] { model_.keep_trial(); });
+  connect(drop, &QPushButton::clicked, this, [this] { model_.drop_trial(); });
+  auto* area = new QScrollArea(this);
+  area->setWidgetResizable(true);
+  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  auto* inside = new QWidget(area);
+  inside->setLayout(new QVBoxLayout);
+  inside->layout()->setContentsMargins(0, 0, 6, 0);
+  area->setWidget(inside);
+  fields_ = inside;
+  column->addWidget(title_);
+  column->addWidget(help_);
+  column->addWidget(message_);
+  column->addWidget(area, 1);
+  column->addWidget(trial_bar_);
+  connect(&model_, &AppModel::document_changed, this, &SettingsPanel::refresh);
+  connect(&model_, &AppModel::chosen_changed, this, &SettingsPanel::refresh);
+  connect(&model_, &AppModel::answered, this,
+          [this] { refresh_words(find_step(model_.document(), model_.chosen_step())); });
+  refresh();
+}
+
+void SettingsPanel::refresh() {
+  if (refreshing_) return;
+  refreshing_ = true;
+  const Step* step = find_step(model_.document(), model_.chosen_step());
+  trial_bar_->setVisible(model_.trial());
+  const std::string kind = step != nullptr ? std::string(step->operation->kind()) : "";
+  const std::size_t parts = model_.document().parts.size();
+  if (step == nullptr || step->id != built_for_ || kind != built_kind_ || parts != built_parts_) {
+    delete fields_->findChild<QWidget*>("form", Qt::FindDirectChildrenOnly);
+    updaters_.clear();
+    built_for_ = step != nullptr ? step->id : 0;
+    built_kind_ = kind;
+    built_parts_ = parts;
+    if (step != nullptr) rebuild(*step);
+  } else {
+    const auto copy = step->operation->clone();
+    for (const auto& update : updaters_) update(*copy);
+  }
+  refresh_words(step);
+  refreshing_ = false;
+}
+
+void SettingsPanel::rebuild(const Step& step) {
+  auto* holder = new QWidget(fields_);
+  holder->setObjectName("form");
+  auto* form = new QFormLayout(holder);
+  form->setContentsMargins(0, 0, 0, 0);
+  form->setHorizontalSpacing(8);
+  form->setVerticalSpacing(5);
+  form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+  form->setRowWrapPolicy(QFormLayout::DontWrapRows);
+  SettingsBuilder builder(*this, *form);
+  step.operation->clone()->describe(builder);
+  auto* column = static_cast<QVBoxLayout*>(fields_->layout());
+  while (QLayoutItem* old = column->takeAt(0)) delete old;
+  column->addWidget(holder);
+  column->addStretch();
+}
+
+void SettingsPanel::refresh_words(const Step* step) {
+  if (step == nullptr) {
+    title_->setText(tr("Settings"));
+    help_->setText(tr("Choose a build step to see its settings."));
+    message_->hide();
+    return;
+  }
+  title_->setText(QString::fromStdString(step->name));
+  help_->setText(words(step->operation->help()));
+  QString text;
+  bool bad = false;
+  if (const auto found = model_.step_status().find(step->id);
+      found != model_.step_status().end() && step->enabled) {
+    bad = found->second.failed;
+    text = QString::fromStdString(found->second.message);
+    for (const std::string& note : found->second.notes)
+      text += (text.isEmpty() ? "" : "\n") + QString::fromStdString(note);
+  }
+  if (!step->enabled) text = tr("This step is switched off.");
+  message_->setProperty("bad", bad);
+  message_->style()->unpolish(message_);
+  message_->style()->polish(message_);
+  message_->setText(text);
+  message_->setVisible(!text.isEmpty());
+}
+
+void SettingsPanel::change(const std::string& parameter, const std::string& label,
+                           const std::string& value) {
+  if (refreshing_) return;
+  const Step* step = find_step(model_.document(), model_.chosen_step());
+  if (step == nullptr) return;
+  const StepId id = step->id;
+  model_.attempt([&] {
+    model_.change_operation(id, with_parameter(*step->operation, parameter, value),
+                            QString::fromStdString(label),
+                            QString("%1.%2").arg(id).arg(QString::fromStdString(parameter)));
+  });
+}
+
+}  // namespace evenclay

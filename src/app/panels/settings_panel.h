@@ -1,0 +1,42 @@
+// Settings of the chosen step, made from the operation's own description of its parameters.
+#pragma once
+
+#include <QWidget>
+#include <functional>
+#include <vector>
+
+#include "app/window/app_model.h"
+
+class QFormLayout;
+class QLabel;
+class QPushButton;
+
+namespace evenclay {
+
+class SettingsPanel : public QWidget {
+ public:
+  explicit SettingsPanel(AppModel& model, QWidget* parent = nullptr);
+
+ private:
+  friend class SettingsBuilder;
+  void refresh();
+  void rebuild(const Step& step);
+  void refresh_words(const Step* step);
+  /// Sets one parameter of the chosen step from text; live in a trial, else one undo entry for
+  /// all changes of the same field.
+  void change(const std::string& parameter, const std::string& label, const std::string& value);
+
+  AppModel& model_;
+  QLabel* title_ = nullptr;
+  QLabel* help_ = nullptr;
+  QLabel* message_ = nullptr;
+  QWidget* fields_ = nullptr;
+  QWidget* trial_bar_ = nullptr;
+  StepId built_for_ = 0;
+  std::string built_kind_;
+  std::size_t built_parts_ = 0;
+  std::vector<std::function<void(Operation&)>> updaters_;
+  bool refreshing_ = false;
+};
+
+}  // namespace evenclay

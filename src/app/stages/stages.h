@@ -1,0 +1,42 @@
+// The seven stages and the tools of each: the one table from which rail, menus, search and keys
+// sheet are made.
+#pragma once
+
+#include <QKeySequence>
+#include <QString>
+#include <functional>
+#include <optional>
+#include <vector>
+
+class QAction;
+
+namespace evenclay {
+
+enum class Stage { Source, Grid, Shaped, Pattern, CutAndJoin, Check, Deliver };
+inline constexpr int kStages = 7;
+
+struct StageInfo {
+  const char* name;
+  const char* icon;
+  const char* purpose;  ///< one line
+  const char* coming;   ///< what will be there, for a stage without tools yet; else empty
+};
+const StageInfo& info(Stage stage);
+
+/// Where an action belongs besides its stage.
+enum class Menu { None, File, Edit, Select, View, Help };
+
+struct ActionInfo {
+  QString id;     ///< stable, for tests and shots
+  QString label;  ///< verb, sentence case
+  QString help;   ///< one sentence
+  QString icon;
+  QKeySequence key;
+  std::optional<Stage> stage;
+  Menu menu = Menu::None;
+  bool checkable = false;
+  std::function<void()> run;
+  QAction* action = nullptr;
+};
+
+}  // namespace evenclay

@@ -1,0 +1,79 @@
+#include "app/stages/stages_rail.h"
+
+#include <QAction>
+#include <QButtonGroup>
+#include <QFrame>
+#include <QLabel>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/look/style.h"
+
+namespace evenclay {
+
+StagesRail::StagesRail(const std::vector<ActionInfo>& actions, QWidget* parent)
+    : QWidget(parent), actions_(actions) {
+  setFixedWidth(190);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 8, 8, 8);
+  column->setSpacing(2);
+  auto* group = new QButtonGroup(this);
+  for (int k = 0; k < kStages; ++k) {
+    const auto stage = static_cast<Stage>(k);
+    auto* b = new QToolButton(this);
+    b->setProperty("stage", true);
+    b->setObjectName(QString("stage_%1").arg(k + 1));
+    b->setText(QString("  ") + info(stage).name);
+    b->setIcon(look::icon(info(stage).icon));
+    b->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    b->setToolTip(QString("%1  (Alt+%2)").arg(info(stage).purpose).arg(k + 1));
+    b->setCheckable(true);
+    b->setShortcut(QKeySequence(QString("Alt+%1").arg(k + 1)));
+    b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    group->addButton(b, k);
+    column->addWidget(b);
+    buttons_[static_cast<std::size_t>(k)] = b;
+  }
+  auto* line = new QFrame(this);
+  line->setFrameShape(QFrame::HLine);
+  line->setStyleSheet("color: #D8D0C6;");
+  column->addSpacing(6);
+  column->addWidget(line);
+  column->addSpacing(4);
+  purpose_ = new QLabel(this);
+  purpose_->setWordWrap(true);
+  purpose_->setProperty("quiet", true);
+  column->addWidget(purpose_);
+  column->addSpacing(2);
+  tools_ = new QVBoxLayout;
+  tools_->setSpacing(2);
+  column->addLayout(tools_);
+  column->addStretch();
+  connect(group, &QButtonGroup::idClicked, this, [this](int k) { open(static_cast<Stage>(k)); });
+  open(Stage::Source);
+}
+
+void StagesRail::open(Stage stage) {
+  stage_ = stage;
+  buttons_[static_cast<std::size_t>(stage)]->setChecked(true);
+  while (QLayoutItem* item = tools_->takeAt(0)) {
+    if (item->widget() != nullptr) item->widget()->deleteLater();
+    delete item;
+  }
+  const StageInfo& s = info(stage);
+  purpose_->setText(s.coming[0] != '\0' ? s.coming : s.purpose);
+  for (const ActionInfo& a : actions_) {
+    if (a.stage != stage) continue;
+    auto* b = new QToolButton(this);
+    b->setDefaultAction(a.action);
+    b->setText("  " + a.label);
+    b->setObjectName("tool_" + a.id);
+    b->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    b->setProperty("stage", false);
+    b->setStyleSheet("QToolButton { text-align: left; }");
+    tools_->addWidget(b);
+  }
+}
+
+}  // namespace evenclay

@@ -1,0 +1,687 @@
+#include "app/view/model_view.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLocale>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+
+#include "app/look/colours.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr int kSideWidth = 138;
+constexpr int kSideHeight = 116;
+constexpr int kGap = 8;
+constexpr double kPickRadius = 10.0;
+constexpr double kDragStart = 3.0;
+
+void add_piece(std::vector<float>& pieces, const Vec3& a, const Vec3& b) {
+  for (const Vec3& p : {a, b})
+    for (std::size_t c = 0; c < 3; ++c) pieces.push_back(static_cast<float>(p[c]));
+}
+
+QString view_title(ViewName name) {
+  switch (name) {
+    case ViewName::Main:
+      return QObject::tr("Main");
+    case ViewName::Top:
+      return QObject::tr("Top");
+    case ViewName::Front:
+      return QObject::tr("Front");
+    case ViewName::Side:
+      return QObject::tr("Side");
+  }
+  return {};
+}
+
+}  // namespace
+
+ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
+    : QOpenGLWidget(parent), model_(model), editor_(editor) {
+  setMouseTracking(true);
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(tr("Model view"));
+  setMinimumSize(420, 320);
+  const auto fixed = [&](ViewName name, double yaw, double pitch) {
+    camera(name).yaw = yaw;
+    camera(name).pitch = pitch;
+    camera(name).perspective = false;
+  };
+  fixed(ViewName::Top, -90.0, 90.0);
+  fixed(ViewName::Front, -90.0, 0.0);
+  fixed(ViewName::Side, 0.0, 0.0);
+
+  typed_ = new QFrame(this);
+  typed_->setProperty("bar", true);
+  auto* row = new QHBoxLayout(typed_);
+  row->setContentsMargins(9, 5, 9, 5);
+  typed_label_ = new QLabel(typed_);
+  typed_field_ = new QLineEdit(typed_);
+  typed_field_->setFixedWidth(64);
+  typed_field_->setObjectName("typed_distance");
+  typed_field_->setAccessibleName(tr("Distance in millimetres"));
+  row->addWidget(typed_label_);
+  row->addWidget(typed_field_);
+  row->addWidget(new QLabel(tr("mm"), typed_));
+  typed_->hide();
+  connect(typed_field_, &QLineEdit::returnPressed, this, &ModelView::apply_typed_field);
+
+  connect(&model_, &AppModel::answered, this, [this] {
+    first_frame();
+    update();
+  });
+  connect(&model_, &AppModel::document_changed, this, [this] { update(); });
+  connect(&model_, &AppModel::chosen_changed, this, [this] {
+    typed_->hide();
+    update();
+  });
+  connect(&editor_, &PointEditor::changed, this, [this] { update(); });
+}
+
+ModelView::~ModelView() {
+  makeCurrent();
+  renderer_.release();
+  doneCurrent();
+}
+
+void ModelView::set_look(ModelLook look) {
+  look_ = look;
+  Q_EMIT look_changed();
+  update();
+}
+
+void ModelView::set_side_views(bool shown) {
+  side_views_ = shown;
+  update();
+}
+
+void ModelView::set_callouts(bool deviation, bool least_radius) {
+  show_deviation_ = deviation;
+  show_least_radius_ = least_radius;
+  update();
+}
+
+QRect ModelView::viewport(std::size_t k) const {
+  if (k == 0) return rect();
+  if (!side_views_) return {};
+  const int place = static_cast<int>(k) - 1;
+  const int x = width() - (3 - place) * (kSideWidth + kGap);
+  return {x, height() - kSideHeight - kGap, kSideWidth, kSideHeight};
+}
+
+std::size_t ModelView::viewport_at(const QPointF& at) const {
+  for (std::size_t k = 1; k < 4; ++k)
+    if (viewport(k).contains(at.toPoint())) return k;
+  return 0;
+}
+
+QPointF ModelView::point_on_screen(PointIndex p, std::size_t k) const {
+  if (!editor_.net()) return {};
+  return to_screen(camera_of(k), viewport(k), editor_.net()->surface.points(p.i, p.j)).at;
+}
+
+Box3 ModelView::box_of_all() const {
+  Box3 box;
+  for (const auto& [id, drawn] : model_.drawn()) {
+    const Part* part = find_part(model_.document(), id);
+    if (part != nullptr && part->look.visible && drawn.mesh) box.add(drawn.mesh->box);
+  }
+  return box;
+}
+
+// The first shape that arrives after a start or an opened file is brought into view.
+void ModelView::first_frame() {
+  if (model_.document().parts.empty()) framed_ = false;
+  if (framed_ || !model_.answer() || !model_.answer()->exact) return;
+  framed_ = !box_of_all().empty();
+  if (framed_) frame_all();
+}
+
+void ModelView::frame_all() {
+  const Box3 box = box_of_all();
+  for (std::size_t k = 0; k < 4; ++k) {
+    const QRect r = k == 0 ? rect() : QRect(0, 0, kSideWidth, kSideHeight);
+    camera_of(k).frame(box, static_cast<double>(r.width()) / std::max(1, r.height()));
+  }
+  update();
+}
+
+void ModelView::frame_picked() {
+  Box3 box;
+  if (editor_.net())
+    for (const PointIndex& p : editor_.picked()) box.add(editor_.net()->surface.points(p.i, p.j));
+  if (box.empty()) {
+    const auto found = model_.drawn().find(model_.chosen_part());
+    if (found != model_.drawn().end() && found->second.mesh) box = found->second.mesh->box;
+  }
+  if (box.empty()) return;
+  const double aspect = static_cast<double>(width()) / std::max(1, height());
+  Box3 roomy = box;  // a single point still needs surroundings
+  const double least = 0.2 * box_of_all().size();
+  if (box.size() < least) {
+    roomy.add(box.centre() + Vec3{1, 1, 1} * (least * 0.3));
+    roomy.add(box.centre() - Vec3{1, 1, 1} * (least * 0.3));
+  }
+  camera_of(0).frame(roomy, aspect);
+  update();
+}
+
+void ModelView::bring_to_main(ViewName name) {
+  for (std::size_t k = 1; k < 4; ++k)
+    if (order_[k] == name) {
+      std::swap(order_[0], order_[k]);
+      // Each keeps what it looks at; the extents change places with the size of the viewports.
+      const Box3 box = box_of_all();
+      const auto aspect = [](const QRect& r) {
+        return static_cast<double>(r.width()) / std::max(1, r.height());
+      };
+      camera_of(0).frame(box, aspect(rect()));
+      camera_of(k).frame(box, aspect(QRect(0, 0, kSideWidth, kSideHeight)));
+    }
+  update();
+}
+
+// --- drawing ------------------------------------------------------------------------------------
+
+void ModelView::initializeGL() {
+  renderer_.initialize();
+  connect(
+      context(), &QOpenGLContext::aboutToBeDestroyed, this,
+      [this] {
+        makeCurrent();
+        renderer_.release();
+        doneCurrent();
+      },
+      Qt::DirectConnection);
+}
+
+Scene ModelView::scene() const {
+  Scene s;
+  s.look = look_;
+  const Box3 box = box_of_all();
+  s.size = std::max(box.size() + length(box.empty() ? Vec3{} : box.centre()), 10.0);
+  for (const Part& part : model_.document().parts) {
+    const auto found = model_.drawn().find(part.id);
+    if (!part.look.visible || found == model_.drawn().end()) continue;
+    s.meshes.push_back(
+        {found->second.mesh, found->second.lines, QColor::fromRgb(part.look.colour)});
+  }
+  add_net(s);
+  add_symmetry_frame(s);
+  return s;
+}
+
+void ModelView::add_net(Scene& s) const {
+  const Part* part = find_part(model_.document(), model_.chosen_part());
+  if (!editor_.net_visible() || !editor_.net() || part == nullptr || !part->look.visible) return;
+  const Surface& net = editor_.net()->surface;
+  const int rows = net.points.rows();
+  const int columns = net.points.columns();
+  LineItem along_u{{}, look::kClay, 1.5F, true};
+  LineItem along_v{{}, look::kWater, 1.5F, true};
+  for (int i = 0; i < rows; ++i)
+    for (int j = 0; j < columns; ++j) {
+      if (i + 1 < rows || net.u.periodic)
+        add_piece(along_u.pieces, net.points(i, j), net.points((i + 1) % rows, j));
+      if (j + 1 < columns || net.v.periodic)
+        add_piece(along_v.pieces, net.points(i, j), net.points(i, (j + 1) % columns));
+    }
+  s.lines.push_back(std::move(along_u));
+  s.lines.push_back(std::move(along_v));
+  const Selection partners = editor_.partners();
+  for (int i = 0; i < rows; ++i)
+    for (int j = 0; j < columns; ++j) {
+      const PointIndex p{0, i, j};
+      PointState state = PointState::Plain;
+      if (partners.contains(p)) state = PointState::Partner;
+      if (editor_.picked().contains(p)) state = PointState::Picked;
+      if (hovered_ == p && hand_ == Hand::Idle) state = PointState::Hovered;
+      s.points.push_back({net.points(i, j), state, net.weight(i, j)});
+    }
+}
+
+void ModelView::add_symmetry_frame(Scene& s) const {
+  if (!editor_.net() || !editor_.net_visible() || editor_.symmetry() == SymmetryPlane::None) return;
+  Box3 box;
+  for (const Vec3& p : editor_.net()->surface.points.values()) {
+    box.add(p);
+    box.add(mirrored(p, editor_.symmetry()));
+  }
+  const Vec3 margin = Vec3{1, 1, 1} * (0.06 * box.size());
+  const Vec3 a = box.min - margin;
+  const Vec3 b = box.max + margin;
+  std::array<Vec3, 4> c;
+  switch (editor_.symmetry()) {
+    case SymmetryPlane::YZ:
+      c = {{{0, a.y, a.z}, {0, b.y, a.z}, {0, b.y, b.z}, {0, a.y, b.z}}};
+      break;
+    case SymmetryPlane::XZ:
+      c = {{{a.x, 0, a.z}, {b.x, 0, a.z}, {b.x, 0, b.z}, {a.x, 0, b.z}}};
+      break;
+    default:
+      c = {{{a.x, a.y, 0}, {b.x, a.y, 0}, {b.x, b.y, 0}, {a.x, b.y, 0}}};
+      break;
+  }
+  LineItem frame{{}, look::kQuietInk, 1.0F, true};
+  for (std::size_t k = 0; k < 4; ++k) add_piece(frame.pieces, c[k], c[(k + 1) % 4]);
+  s.lines.push_back(std::move(frame));
+}
+
+// Arrows of the chosen direction at the picked points; one at the centre when all are parallel.
+void ModelView::add_arrows(Scene& s, std::size_t k) const {
+  if (!editor_.net() || !editor_.net_visible() || editor_.picked().empty()) return;
+  const Camera& c = camera_of(k);
+  const Frame axes = c.axes();
+  LineItem arrows{{}, look::kWater, 2.2F, true};
+  const auto arrow = [&](const Vec3& from, const Vec3& direction, double pixels) {
+    const Vec3 d = direction * (pixels * pixel_size(c, viewport(k), from));
+    const Vec3 side = normalized(cross(direction, axes.z)) * length(d) * 0.13;
+    add_piece(arrows.pieces, from, from + d);
+    add_piece(arrows.pieces, from + d, from + d * 0.78 + side);
+    add_piece(arrows.pieces, from + d, from + d * 0.78 - side);
+  };
+  if (editor_.direction() == MoveDirection::OffSkin) {
+    std::size_t drawn = 0;
+    for (const PointIndex& p : editor_.picked())
+      if (++drawn <= 40)
+        arrow(editor_.net()->surface.points(p.i, p.j), editor_.axis(p, axes.x),
+              p == editor_.leader() ? 56.0 : 30.0);
+  } else if (editor_.direction() == MoveDirection::InView) {
+    for (const Vec3& d : {axes.x, axes.y, -axes.x, -axes.y})
+      arrow(editor_.picked_centre(), d, 40.0);
+  } else {
+    arrow(editor_.picked_centre(), editor_.axis(editor_.leader(), axes.x), 62.0);
+  }
+  s.lines.push_back(std::move(arrows));
+}
+
+void ModelView::paintGL() {
+  const Scene base = scene();
+  for (std::size_t k = 0; k < 4; ++k) {
+    if (viewport(k).isEmpty()) continue;
+    Scene s = base;
+    add_arrows(s, k);
+    renderer_.draw(s, camera_of(k), viewport(k), height(), devicePixelRatioF());
+  }
+  renderer_.collect();
+  paint_overlay();
+  ++frames_;
+  Q_EMIT painted();
+}
+
+void ModelView::paint_tripod(QPainter& painter, std::size_t k) const {
+  const Frame f = camera_of(k).axes();
+  const QRect r = viewport(k);
+  const double l = k == 0 ? 26.0 : 13.0;
+  const QPointF origin(r.x() + (k == 0 ? 40.0 : 22.0), r.y() + (k == 0 ? 44.0 : r.height() - 20.0));
+  const Vec3 axis[3] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+  const char* names[3] = {"x", "y", "z"};
+  for (int a = 0; a < 3; ++a) {
+    const QPointF tip(dot(axis[a], f.x) * l, -dot(axis[a], f.y) * l);
+    if (std::hypot(tip.x(), tip.y()) < 0.2 * l) continue;
+    painter.setPen(QPen(look::kInk, 1.5));
+    painter.drawLine(origin, origin + tip);
+    const QPointF label = origin + tip * 1.32;
+    painter.drawText(QRectF(label.x() - 8, label.y() - 8, 16, 16), Qt::AlignCenter, names[a]);
+  }
+}
+
+void ModelView::paint_callout(QPainter& painter, const Vec3& at, const QString& text) const {
+  const OnScreen s = to_screen(camera_of(0), viewport(0), at);
+  if (s.depth <= 0.0) return;
+  const QSizeF size = painter.fontMetrics().size(Qt::TextSingleLine, text) + QSize(16, 8);
+  QPointF corner = s.at + QPointF(24, -24 - size.height());
+  corner.setX(std::clamp(corner.x(), 4.0, std::max(4.0, width() - size.width() - 4.0)));
+  corner.setY(std::clamp(corner.y(), 4.0, std::max(4.0, height() - size.height() - 4.0)));
+  const QRectF box(corner, size);
+  painter.setPen(QPen(look::kInk, 1.2));
+  painter.drawLine(s.at, QPointF(std::clamp(s.at.x(), box.left(), box.right()), box.bottom()));
+  painter.setBrush(look::kClay);
+  painter.drawEllipse(s.at, 4.0, 4.0);
+  painter.setBrush(look::kRaised);
+  painter.drawRoundedRect(box, 5, 5);
+  painter.drawText(box, Qt::AlignCenter, text);
+}
+
+void ModelView::paint_overlay() {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const QLocale plain = QLocale::c();
+  for (std::size_t k = 1; k < 4; ++k) {
+    const QRect r = viewport(k);
+    if (r.isEmpty()) continue;
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(look::kRaised, 1.5));
+    painter.drawRoundedRect(QRectF(r).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
+    painter.setPen(look::kInk);
+    painter.drawText(r.adjusted(8, 5, -4, 0), Qt::AlignLeft | Qt::AlignTop, view_title(order_[k]));
+    paint_tripod(painter, k);
+  }
+  painter.setPen(look::kInk);
+  paint_tripod(painter, 0);
+  const auto gauges = model_.gauges();
+  if (show_deviation_ && gauges && gauges->deviation)
+    paint_callout(
+        painter, gauges->deviation->at,
+        tr("greatest deviation %1 mm").arg(plain.toString(gauges->deviation->max, 'f', 3)));
+  if (show_least_radius_ && gauges && gauges->least_radius)
+    paint_callout(
+        painter, gauges->least_radius->at,
+        tr("least radius %1 mm").arg(plain.toString(gauges->least_radius->radius, 'f', 2)));
+  if (hand_ == Hand::Box || hand_ == Hand::Lasso) {
+    QColor fill = look::kWater;
+    fill.setAlpha(40);
+    painter.setBrush(fill);
+    painter.setPen(QPen(look::kWater, 1.2));
+    if (hand_ == Hand::Box)
+      painter.drawRect(QRectF(pressed_, last_).normalized());
+    else
+      painter.drawPolygon(lasso_.data(), static_cast<int>(lasso_.size()));
+  }
+  QString at_cursor;
+  if (hand_ == Hand::Drag)
+    at_cursor = tr("points %1 mm · surface %2 mm")
+                    .arg(plain.toString(editor_.points_moved(), 'f', 2),
+                         plain.toString(editor_.surface_moved(), 'f', 2));
+  else if (underMouse() && editor_.net_visible() && !editor_.picked().empty())
+    at_cursor = editor_.picked().size() == 1 ? tr("1 picked")
+                                             : tr("%1 picked").arg(editor_.picked().size());
+  if (at_cursor.isEmpty()) return;
+  const QSizeF size = painter.fontMetrics().size(Qt::TextSingleLine, at_cursor) + QSize(14, 6);
+  QPointF corner = last_ + QPointF(16, 18);
+  corner.setX(std::min(corner.x(), width() - size.width() - 4.0));
+  corner.setY(std::min(corner.y(), height() - size.height() - 4.0));
+  const QRectF box(corner, size);
+  painter.setBrush(look::kRaised);
+  painter.setPen(QPen(look::kLine, 1.0));
+  painter.drawRoundedRect(box, 4, 4);
+  painter.setPen(look::kInk);
+  painter.drawText(box, Qt::AlignCenter, at_cursor);
+}
+
+void ModelView::resizeEvent(QResizeEvent* event) {
+  QOpenGLWidget::resizeEvent(event);
+  place_typed_field();
+}
+
+// --- the hand -------------------------------------------------------------------------------------
+
+std::optional<PointIndex> ModelView::point_at(const QPointF& at) const {
+  if (!editor_.net() || !editor_.net_visible()) return std::nullopt;
+  const std::size_t k = viewport_at(at);
+  const Surface& s = editor_.net()->surface;
+  std::optional<PointIndex> best;
+  double best_rank = std::numeric_limits<double>::infinity();
+  for (int i = 0; i < s.points.rows(); ++i)
+    for (int j = 0; j < s.points.columns(); ++j) {
+      const OnScreen o = to_screen(camera_of(k), viewport(k), s.points(i, j));
+      const double d = std::hypot(o.at.x() - at.x(), o.at.y() - at.y());
+      if (d > kPickRadius || o.depth <= 0.0) continue;
+      // Of points that lie together on the screen the front one is meant.
+      const double rank = std::floor(d / 4.0) * 1e6 + o.depth;
+      if (rank < best_rank) {
+        best_rank = rank;
+        best = PointIndex{0, i, j};
+      }
+    }
+  return best;
+}
+
+void ModelView::mousePressEvent(QMouseEvent* event) {
+  setFocus();
+  if (hand_ == Hand::Drag || hand_ == Hand::PressedPoint) return;
+  pressed_ = last_ = event->position();
+  pressed_modifiers_ = event->modifiers();
+  active_ = viewport_at(pressed_);
+  const bool left = event->button() == Qt::LeftButton;
+  const bool right = event->button() == Qt::RightButton;
+  if (event->button() == Qt::MiddleButton || (space_ && (left || right))) {
+    const bool pan = space_ ? right : event->modifiers().testFlag(Qt::ShiftModifier);
+    hand_ = pan || camera_of(active_).perspective == false ? Hand::Pan : Hand::Orbit;
+    return;
+  }
+  if (!left) return;
+  typed_->hide();
+  const auto point = point_at(pressed_);
+  if (!point) {
+    hand_ = pressed_modifiers_.testFlag(Qt::AltModifier) ? Hand::Lasso : Hand::Box;
+    lasso_ = {pressed_};
+    return;
+  }
+  Selection picked = editor_.picked();
+  if (pressed_modifiers_.testFlag(Qt::ControlModifier)) {
+    for (const PointIndex& p : with_whole_poles(editor_.net()->surface, {*point}, 1e-9))
+      picked.erase(p);
+    editor_.pick(picked);
+    return;
+  }
+  editor_.set_leader(*point);
+  if (pressed_modifiers_.testFlag(Qt::ShiftModifier)) {
+    picked.insert(*point);
+    editor_.pick(picked);
+  } else if (!picked.contains(*point)) {
+    editor_.pick({*point});
+  }
+  hand_ = Hand::PressedPoint;
+}
+
+void ModelView::mouseMoveEvent(QMouseEvent* event) {
+  const QPointF at = event->position();
+  const QPointF moved = at - last_;
+  last_ = at;
+  switch (hand_) {
+    case Hand::Idle: {
+      const auto point = point_at(at);
+      if (point != hovered_ || !editor_.picked().empty()) update();
+      hovered_ = point;
+      setCursor(point ? Qt::PointingHandCursor : Qt::ArrowCursor);
+      return;
+    }
+    case Hand::Orbit:
+      camera_of(active_).orbit(moved.x(), moved.y());
+      break;
+    case Hand::Pan:
+      camera_of(active_).pan(moved, viewport(active_));
+      break;
+    case Hand::Box:
+      break;
+    case Hand::Lasso:
+      lasso_.push_back(at);
+      break;
+    case Hand::PressedPoint:
+      if (std::hypot(at.x() - pressed_.x(), at.y() - pressed_.y()) < kDragStart) return;
+      start_drag();
+      if (hand_ != Hand::Drag) return;
+      [[fallthrough]];
+    case Hand::Drag:
+      drag_to(at, event->modifiers());
+      return;
+  }
+  update();
+}
+
+void ModelView::start_drag() {
+  hand_ = editor_.begin_drag() ? Hand::Drag : Hand::Idle;
+}
+
+void ModelView::drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers) {
+  const Camera& c = camera_of(active_);
+  const QRect r = viewport(active_);
+  const Frame axes = c.axes();
+  const QPointF hand = at - pressed_;
+  const Surface& s = editor_.net()->surface;
+  const PointIndex leader = editor_.leader();
+  const Vec3 anchor = s.points(leader.i, leader.j);
+  const double mm = pixel_size(c, r, anchor);
+  const double share = (modifiers.testFlag(Qt::ShiftModifier) ? 0.1 : 1.0) / editor_.ratio();
+  const auto stepped = [&](double amount) {
+    const double step = editor_.step_length();
+    return step > 0.0 ? std::round(amount / step) * step : amount;
+  };
+  Move move{editor_.direction(), 0.0, {}};
+  if (move.direction == MoveDirection::InView) {
+    move.vector = axes.x * stepped(hand.x() * mm * share) - axes.y * stepped(hand.y() * mm * share);
+  } else {
+    // How many pixels one mm along the axis is; an axis that points at the eye follows the hand
+    // up and down instead.
+    const Vec3 axis = editor_.axis(leader, axes.x);
+    const double ax = dot(axis, axes.x) / mm;
+    const double ay = -dot(axis, axes.y) / mm;
+    const double square = ax * ax + ay * ay;
+    const bool towards_eye = square * mm * mm < 0.02;
+    const double amount = towards_eye ? -hand.y() * mm : (hand.x() * ax + hand.y() * ay) / square;
+    move.amount = stepped(amount * share);
+  }
+  editor_.drag_to(move);
+}
+
+void ModelView::mouseReleaseEvent(QMouseEvent*) {
+  const Hand was = hand_;
+  hand_ = Hand::Idle;
+  if (was == Hand::Drag) editor_.end_drag();
+  if (was == Hand::Box || was == Hand::Lasso) {
+    hand_ = was;
+    finish_box();
+    hand_ = Hand::Idle;
+  }
+  update();
+}
+
+void ModelView::finish_box() {
+  if (!editor_.net() || !editor_.net_visible()) return;
+  const bool add = pressed_modifiers_.testFlag(Qt::ShiftModifier);
+  const bool remove = pressed_modifiers_.testFlag(Qt::ControlModifier);
+  const bool click = std::hypot(last_.x() - pressed_.x(), last_.y() - pressed_.y()) < kDragStart;
+  if (click && hand_ == Hand::Box) {
+    if (!add && !remove) editor_.pick({});
+    return;
+  }
+  const QRectF box = QRectF(pressed_, last_).normalized();
+  const QPolygonF lasso(QList<QPointF>(lasso_.begin(), lasso_.end()));
+  const Selection inside = points_where(editor_.net()->surface, 0, [&](const Vec3& p) {
+    const OnScreen o = to_screen(camera_of(active_), viewport(active_), p);
+    if (o.depth <= 0.0) return false;
+    return hand_ == Hand::Box ? box.contains(o.at) : lasso.containsPoint(o.at, Qt::OddEvenFill);
+  });
+  Selection picked = add || remove ? editor_.picked() : Selection{};
+  for (const PointIndex& p : inside) {
+    if (remove)
+      picked.erase(p);
+    else
+      picked.insert(p);
+  }
+  editor_.pick(picked);
+}
+
+void ModelView::mouseDoubleClickEvent(QMouseEvent* event) {
+  const std::size_t k = viewport_at(event->position());
+  if (k > 0 && event->button() == Qt::LeftButton)
+    bring_to_main(order_[k]);
+  else
+    mousePressEvent(event);
+}
+
+void ModelView::wheelEvent(QWheelEvent* event) {
+  const double turns = event->angleDelta().y() / 120.0;
+  const std::size_t k = viewport_at(event->position());
+  camera_of(k).zoom(std::pow(0.88, turns), event->position(), viewport(k));
+  update();
+}
+
+void ModelView::leaveEvent(QEvent* event) {
+  QOpenGLWidget::leaveEvent(event);
+  hovered_.reset();
+  update();
+}
+
+// --- keys and the typed distance --------------------------------------------------------------------
+
+void ModelView::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
+    space_ = true;
+    setCursor(Qt::OpenHandCursor);
+    return;
+  }
+  if (event->key() == Qt::Key_Escape) {
+    if (typed_->isVisible()) {
+      typed_->hide();
+      setFocus();
+    } else if (hand_ == Hand::Drag) {
+      hand_ = Hand::Idle;
+      editor_.cancel_drag();
+    } else if (model_.trial()) {
+      model_.drop_trial();
+    } else {
+      editor_.pick({});
+    }
+    return;
+  }
+  if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && model_.trial()) {
+    model_.keep_trial();
+    return;
+  }
+  const QString text = event->text();
+  const bool number = text.size() == 1 && (text[0].isDigit() || text[0] == '-' || text[0] == '.');
+  const auto blocking = Qt::ControlModifier | Qt::AltModifier;
+  if (number && !(event->modifiers() & blocking) && !editor_.picked().empty() &&
+      hand_ == Hand::Idle) {
+    open_typed_field(text);
+    return;
+  }
+  QOpenGLWidget::keyPressEvent(event);
+}
+
+void ModelView::keyReleaseEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
+    space_ = false;
+    setCursor(Qt::ArrowCursor);
+    return;
+  }
+  QOpenGLWidget::keyReleaseEvent(event);
+}
+
+void ModelView::open_typed_field(const QString& first) {
+  const auto count = editor_.picked().size();
+  const QString points = count == 1 ? tr("1 point") : tr("%1 points").arg(count);
+  typed_label_->setText(tr("Move %1 %2 by").arg(points, direction_words(editor_.direction())));
+  typed_field_->setText(first);
+  typed_->adjustSize();
+  typed_->show();
+  place_typed_field();
+  typed_->raise();
+  typed_field_->setFocus();
+  typed_field_->deselect();
+  typed_field_->setCursorPosition(static_cast<int>(first.size()));
+}
+
+void ModelView::place_typed_field() {
+  if (!typed_->isVisible()) return;
+  const QPointF at = to_screen(camera_of(0), viewport(0), editor_.picked_centre()).at;
+  const int x =
+      std::clamp(static_cast<int>(at.x()) + 24, 4, std::max(4, width() - typed_->width() - 4));
+  const int y = std::clamp(static_cast<int>(at.y()) - typed_->height() - 20, 4,
+                           std::max(4, height() - typed_->height() - 4));
+  typed_->move(x, y);
+}
+
+void ModelView::apply_typed_field() {
+  bool fine = false;
+  const double mm = QLocale::c().toDouble(typed_field_->text().trimmed().replace(',', '.'), &fine);
+  if (!fine || std::abs(mm) > 1e5) {
+    model_.say_trouble(tr("'%1' is not a distance. Type millimetres, such as 2.5 or -0.8.")
+                           .arg(typed_field_->text()));
+    return;
+  }
+  Move move{editor_.direction(), mm, camera_of(0).axes().x * mm};
+  typed_->hide();
+  setFocus();
+  editor_.move_by(move);
+}
+
+}  // namespace evenclay

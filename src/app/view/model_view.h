@@ -1,0 +1,114 @@
+// The view of the model: one main viewport with three small side views in its lower right.
+#pragma once
+
+#include <QLineEdit>
+#include <QOpenGLWidget>
+#include <array>
+#include <memory>
+
+#include "app/tools/point_editor.h"
+#include "app/view/renderer.h"
+
+class QLabel;
+
+namespace evenclay {
+
+/// Names of the four cameras; the first starts as the main view.
+enum class ViewName { Main, Top, Front, Side };
+
+class ModelView : public QOpenGLWidget {
+  Q_OBJECT
+ public:
+  ModelView(AppModel& model, PointEditor& editor, QWidget* parent = nullptr);
+  ~ModelView() override;
+
+  ModelLook look() const { return look_; }
+  void set_look(ModelLook look);
+  bool side_views() const { return side_views_; }
+  void set_side_views(bool shown);
+  void frame_all();
+  void frame_picked();
+  /// Shows the named camera in the main viewport; the one that was there takes its place.
+  void bring_to_main(ViewName name);
+  Camera& camera(ViewName name) { return cameras_[static_cast<std::size_t>(name)]; }
+  ViewName main_name() const { return order_[0]; }
+  /// The main viewport and, for k = 1..3, the side views; empty when folded away.
+  QRect viewport(std::size_t k) const;
+  /// Where a control point is on the screen in viewport k (for tests and labels).
+  QPointF point_on_screen(PointIndex point, std::size_t k = 0) const;
+
+  /// Shows or hides the callout at the worst deviation and at the least radius.
+  void set_callouts(bool deviation, bool least_radius);
+  bool deviation_callout() const { return show_deviation_; }
+  bool least_radius_callout() const { return show_least_radius_; }
+
+  std::size_t frames_painted() const { return frames_; }
+
+ Q_SIGNALS:
+  void look_changed();
+  void painted();  ///< after a frame, for benchmarks and pictures
+
+ protected:
+  void initializeGL() override;
+  void paintGL() override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
+  void leaveEvent(QEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+
+ private:
+  enum class Hand { Idle, Orbit, Pan, Box, Lasso, PressedPoint, Drag };
+
+  std::size_t viewport_at(const QPointF& at) const;
+  const Camera& camera_of(std::size_t k) const {
+    return cameras_[static_cast<std::size_t>(order_[k])];
+  }
+  Camera& camera_of(std::size_t k) { return cameras_[static_cast<std::size_t>(order_[k])]; }
+  Scene scene() const;
+  void add_net(Scene& scene) const;
+  void add_symmetry_frame(Scene& scene) const;
+  void add_arrows(Scene& scene, std::size_t k) const;
+  Box3 box_of_all() const;
+  void paint_overlay();
+  void paint_tripod(QPainter& painter, std::size_t k) const;
+  void paint_callout(QPainter& painter, const Vec3& at, const QString& text) const;
+
+  std::optional<PointIndex> point_at(const QPointF& at) const;
+  void finish_box();
+  void start_drag();
+  void drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers);
+  void open_typed_field(const QString& first);
+  void place_typed_field();
+  void apply_typed_field();
+  void first_frame();
+
+  AppModel& model_;
+  PointEditor& editor_;
+  Renderer renderer_;
+  std::array<Camera, 4> cameras_;
+  std::array<ViewName, 4> order_{ViewName::Main, ViewName::Top, ViewName::Front, ViewName::Side};
+  ModelLook look_ = ModelLook::Clay;
+  bool side_views_ = true;
+  bool framed_ = false;
+
+  Hand hand_ = Hand::Idle;
+  std::size_t active_ = 0;  // viewport of the hand
+  QPointF pressed_, last_;
+  std::vector<QPointF> lasso_;
+  Qt::KeyboardModifiers pressed_modifiers_;
+  bool space_ = false;
+  std::optional<PointIndex> hovered_;
+  bool show_deviation_ = false;
+  bool show_least_radius_ = false;
+  QWidget* typed_ = nullptr;
+  QLabel* typed_label_ = nullptr;
+  QLineEdit* typed_field_ = nullptr;
+  std::size_t frames_ = 0;
+};
+
+}  // namespace evenclay

@@ -1,0 +1,258 @@
+#include "app/view/renderer.h"
+
+#include "app/look/colours.h"
+#include "app/view/shaders.h"
+
+namespace evenclay {
+
+namespace {
+
+std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment,
+                                              const char* geometry = nullptr) {
+  auto p = std::make_unique<QOpenGLShaderProgram>();
+  p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex);
+  if (geometry != nullptr) p->addShaderFromSourceCode(QOpenGLShader::Geometry, geometry);
+  p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment);
+  if (!p->link()) qWarning("A shader does not link: %s", qPrintable(p->log()));
+  return p;
+}
+
+QVector3D rgb(const QColor& c) {
+  return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()),
+          static_cast<float>(c.blueF())};
+}
+
+void* offset(std::size_t bytes) {
+  return reinterpret_cast<void*>(bytes);
+}
+
+}  // namespace
+
+Renderer::~Renderer() = default;
+
+void Renderer::initialize() {
+  initializeOpenGLFunctions();
+  background_ = program(shaders::kBackgroundVertex, shaders::kBackgroundFragment);
+  mesh_ = program(shaders::kMeshVertex, shaders::kMeshFragment);
+  line_ = program(shaders::kLineVertex, shaders::kLineFragment, shaders::kLineGeometry);
+  point_ = program(shaders::kPointVertex, shaders::kPointFragment);
+  for (Buffers* b : {&moving_lines_, &moving_points_, &empty_}) {
+    glGenVertexArrays(1, &b->vao);
+    glGenBuffers(1, &b->vertices);
+  }
+  ready_ = true;
+}
+
+void Renderer::release() {
+  if (!ready_) return;
+  for (auto& [key, b] : buffers_) free_buffers(b);
+  buffers_.clear();
+  for (Buffers* b : {&moving_lines_, &moving_points_, &empty_}) free_buffers(*b);
+  background_.reset();
+  mesh_.reset();
+  line_.reset();
+  point_.reset();
+  ready_ = false;
+}
+
+void Renderer::free_buffers(Buffers& b) {
+  glDeleteVertexArrays(1, &b.vao);
+  glDeleteBuffers(1, &b.vertices);
+  if (b.indices != 0) glDeleteBuffers(1, &b.indices);
+  b = {};
+}
+
+void Renderer::collect() {
+  for (auto it = buffers_.begin(); it != buffers_.end();) {
+    if (it->second.used) {
+      it->second.used = false;
+      ++it;
+    } else {
+      free_buffers(it->second);
+      it = buffers_.erase(it);
+    }
+  }
+}
+
+Renderer::Buffers& Renderer::mesh_buffers(const std::shared_ptr<const DisplayMesh>& mesh) {
+  Buffers& b = buffers_[mesh.get()];
+  b.used = true;
+  if (b.vao != 0) return b;
+  b.owner = mesh;
+  glGenVertexArrays(1, &b.vao);
+  glBindVertexArray(b.vao);
+  glGenBuffers(1, &b.vertices);
+  glBindBuffer(GL_ARRAY_BUFFER, b.vertices);
+  glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(mesh->vertices.size() * sizeof(float)),
+               mesh->vertices.data(), GL_STATIC_DRAW);
+  glEnableVertexAttribArray(0);
+  glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float), nullptr);
+  glEnableVertexAttribArray(1);
+  glVertexAttribPointer(1, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float), offset(3 * sizeof(float)));
+  glGenBuffers(1, &b.indices);
+  glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, b.indices);
+  glBufferData(GL_ELEMENT_ARRAY_BUFFER,
+               static_cast<GLsizeiptr>(mesh->indices.size() * sizeof(std::uint32_t)),
+               mesh->indices.data(), GL_STATIC_DRAW);
+  b.count = static_cast<GLsizei>(mesh->indices.size());
+  glBindVertexArray(0);
+  return b;
+}
+
+void Renderer::upload_lines(Buffers& b, const std::vector<float>& pieces, GLenum usage) {
+  glBindVertexArray(b.vao);
+  glBindBuffer(GL_ARRAY_BUFFER, b.vertices);
+  glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(pieces.size() * sizeof(float)),
+               pieces.data(), usage);
+  glEnableVertexAttribArray(0);
+  glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 3 * sizeof(float), nullptr);
+  b.count = static_cast<GLsizei>(pieces.size() / 3);
+}
+
+Renderer::Buffers& Renderer::line_buffers(const std::shared_ptr<const DisplayLines>& lines) {
+  Buffers& b = buffers_[lines.get()];
+  b.used = true;
+  if (b.vao != 0) return b;
+  b.owner = lines;
+  glGenVertexArrays(1, &b.vao);
+  glGenBuffers(1, &b.vertices);
+  upload_lines(b, lines->pieces, GL_STATIC_DRAW);
+  return b;
+}
+
+void Renderer::draw_background() {
+  background_->bind();
+  background_->setUniformValue("u_top", rgb(look::kViewTop));
+  background_->setUniformValue("u_bottom", rgb(look::kViewBottom));
+  glDisable(GL_DEPTH_TEST);
+  glDisable(GL_BLEND);
+  glBindVertexArray(empty_.vao);
+  glDrawArrays(GL_TRIANGLES, 0, 3);
+}
+
+void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
+  mesh_->bind();
+  mesh_->setUniformValue("u_view", view_);
+  mesh_->setUniformValue("u_projection", projection_);
+  mesh_->setUniformValue("u_look", static_cast<int>(scene.look));
+  mesh_->setUniformValue("u_perspective", camera.perspective);
+  glEnable(GL_DEPTH_TEST);
+  glEnable(GL_POLYGON_OFFSET_FILL);
+  glPolygonOffset(1.0F, 1.0F);
+  const bool see_through = scene.look == ModelLook::SeeThrough;
+  if (see_through) {
+    glEnable(GL_BLEND);
+    glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+    glDepthMask(GL_FALSE);
+    glEnable(GL_CULL_FACE);
+  } else {
+    glDisable(GL_BLEND);
+  }
+  for (const GLenum culled : {GL_FRONT, GL_BACK}) {  // see-through: back sides first
+    if (see_through) glCullFace(culled);
+    for (const MeshItem& item : scene.meshes) {
+      if (!item.mesh || item.mesh->indices.empty()) continue;
+      const Buffers& b = mesh_buffers(item.mesh);
+      mesh_->setUniformValue("u_colour", rgb(item.colour));
+      glBindVertexArray(b.vao);
+      glDrawElements(GL_TRIANGLES, b.count, GL_UNSIGNED_INT, nullptr);
+    }
+    if (!see_through) break;
+  }
+  glDisable(GL_CULL_FACE);
+  glDisable(GL_POLYGON_OFFSET_FILL);
+  glDepthMask(GL_TRUE);
+}
+
+void Renderer::draw_lines(Buffers& b, const QColor& colour, float width) {
+  if (b.count == 0) return;
+  line_->setUniformValue("u_colour", colour);
+  line_->setUniformValue("u_width", width * pixel_ratio_);
+  glBindVertexArray(b.vao);
+  glDrawArrays(GL_LINES, 0, b.count);
+}
+
+void Renderer::draw_points(const std::vector<PointItem>& points, bool behind) {
+  point_->setUniformValue("u_alpha", behind ? 0.35F : 1.0F);
+  if (behind)
+    glDisable(GL_DEPTH_TEST);
+  else
+    glEnable(GL_DEPTH_TEST);
+  glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(points.size()));
+}
+
+void Renderer::draw(const Scene& scene, const Camera& camera, const QRect& viewport, int height,
+                    double pixel_ratio) {
+  pixel_ratio_ = static_cast<float>(pixel_ratio);
+  const auto px = [&](int v) { return static_cast<GLint>(v * pixel_ratio); };
+  glViewport(px(viewport.x()), px(height - viewport.y() - viewport.height()), px(viewport.width()),
+             px(viewport.height()));
+  glEnable(GL_SCISSOR_TEST);
+  glScissor(px(viewport.x()), px(height - viewport.y() - viewport.height()), px(viewport.width()),
+            px(viewport.height()));
+  glClear(GL_DEPTH_BUFFER_BIT);
+  pixels_ = QSizeF(px(viewport.width()), px(viewport.height()));
+  view_ = camera.view();
+  projection_ = camera.projection(
+      static_cast<double>(viewport.width()) / std::max(1, viewport.height()), scene.size);
+  draw_background();
+  draw_meshes(scene, camera);
+
+  glEnable(GL_BLEND);
+  glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+  glDepthMask(GL_FALSE);
+  line_->bind();
+  line_->setUniformValue("u_view", view_);
+  line_->setUniformValue("u_projection", projection_);
+  line_->setUniformValue("u_pixels", QVector2D(static_cast<float>(pixels_.width()),
+                                               static_cast<float>(pixels_.height())));
+  line_->setUniformValue("u_nearer", 0.0006F);
+  glEnable(GL_DEPTH_TEST);
+  if (scene.look == ModelLook::Lines || scene.look == ModelLook::SeeThrough)
+    for (const MeshItem& item : scene.meshes)
+      if (item.lines && !item.lines->pieces.empty())
+        draw_lines(line_buffers(item.lines), QColor(45, 42, 38, 130), 1.0F);
+  for (const LineItem& item : scene.lines) {
+    upload_lines(moving_lines_, item.pieces, GL_STREAM_DRAW);
+    if (item.on_top) {
+      glDisable(GL_DEPTH_TEST);
+      QColor faint = item.colour;
+      faint.setAlphaF(item.colour.alphaF() * 0.28F);
+      draw_lines(moving_lines_, faint, item.width);
+      glEnable(GL_DEPTH_TEST);
+    }
+    draw_lines(moving_lines_, item.colour, item.width);
+  }
+  if (!scene.points.empty()) {
+    std::vector<float> data;
+    data.reserve(scene.points.size() * 5);
+    for (const PointItem& p : scene.points)
+      for (const double x : {p.at.x, p.at.y, p.at.z, static_cast<double>(p.state), p.weight})
+        data.push_back(static_cast<float>(x));
+    glBindVertexArray(moving_points_.vao);
+    glBindBuffer(GL_ARRAY_BUFFER, moving_points_.vertices);
+    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(data.size() * sizeof(float)), data.data(),
+                 GL_STREAM_DRAW);
+    glEnableVertexAttribArray(0);
+    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 5 * sizeof(float), nullptr);
+    glEnableVertexAttribArray(1);
+    glVertexAttribPointer(1, 2, GL_FLOAT, GL_FALSE, 5 * sizeof(float), offset(3 * sizeof(float)));
+    glEnable(GL_PROGRAM_POINT_SIZE);
+    point_->bind();
+    point_->setUniformValue("u_view", view_);
+    point_->setUniformValue("u_projection", projection_);
+    point_->setUniformValue("u_scale", pixel_ratio_);
+    point_->setUniformValue("u_ink", rgb(look::kInk));
+    point_->setUniformValue("u_water", rgb(look::kWater));
+    draw_points(scene.points, true);
+    draw_points(scene.points, false);
+    glDisable(GL_PROGRAM_POINT_SIZE);
+  }
+  glDepthMask(GL_TRUE);
+  glDisable(GL_DEPTH_TEST);
+  glDisable(GL_SCISSOR_TEST);
+  glBindVertexArray(0);
+  glUseProgram(0);
+}
+
+}  // namespace evenclay

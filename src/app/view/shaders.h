@@ -1,0 +1,165 @@
+// The shaders of Renderer.
+#pragma once
+
+namespace evenclay::shaders {
+
+inline constexpr const char* kBackgroundVertex = R"(#version 330 core
+out float v_height;
+void main() {
+  vec2 p = vec2(gl_VertexID == 1 ? 3.0 : -1.0, gl_VertexID == 2 ? 3.0 : -1.0);
+  v_height = 0.5 + 0.5 * p.y;
+  gl_Position = vec4(p, 0.0, 1.0);
+})";
+
+inline constexpr const char* kBackgroundFragment = R"(#version 330 core
+in float v_height;
+uniform vec3 u_top;
+uniform vec3 u_bottom;
+out vec4 colour;
+void main() { colour = vec4(mix(u_bottom, u_top, clamp(v_height, 0.0, 1.0)), 1.0); })";
+
+inline constexpr const char* kMeshVertex = R"(#version 330 core
+layout(location = 0) in vec3 position;
+layout(location = 1) in vec3 normal;
+uniform mat4 u_view;
+uniform mat4 u_projection;
+out vec3 v_position;
+out vec3 v_normal;
+void main() {
+  vec4 p = u_view * vec4(position, 1.0);
+  v_position = p.xyz;
+  v_normal = mat3(u_view) * normal;
+  gl_Position = u_projection * p;
+})";
+
+// look: 0 clay, 2 see-through, 3 zebra
+inline constexpr const char* kMeshFragment = R"(#version 330 core
+in vec3 v_position;
+in vec3 v_normal;
+uniform vec3 u_colour;
+uniform int u_look;
+uniform bool u_perspective;
+out vec4 colour;
+void main() {
+  vec3 n = normalize(v_normal);
+  bool front = gl_FrontFacing;
+  if (!front) n = -n;
+  vec3 seen = u_perspective ? normalize(v_position) : vec3(0.0, 0.0, -1.0);
+  vec3 base = front ? u_colour : mix(u_colour, vec3(0.42, 0.43, 0.45), 0.55);
+  float key = max(dot(n, normalize(vec3(0.38, 0.62, 0.70))), 0.0);
+  float sky = 0.5 + 0.5 * n.y;
+  float rim = pow(1.0 - abs(dot(n, seen)), 3.0);
+  vec3 halfway = normalize(normalize(vec3(0.38, 0.62, 0.70)) - seen);
+  float gloss = pow(max(dot(n, halfway), 0.0), 32.0);
+  vec3 lit = base * (0.30 + 0.26 * sky + 0.56 * key) + vec3(0.10) * gloss + vec3(0.10) * rim * sky;
+  if (u_look == 3) {
+    // Reflection of parallel light tubes: stripes of equal height on a far wall.
+    vec3 r = reflect(seen, n);
+    float s = r.y * 7.0 + 0.25;
+    float w = max(fwidth(s), 1e-4);
+    float t = abs(fract(s) - 0.5) * 2.0;
+    float stripe = smoothstep(0.5 - w, 0.5 + w, t);
+    lit = mix(vec3(0.13, 0.12, 0.11), vec3(0.96, 0.95, 0.93), stripe) * (0.82 + 0.18 * sky);
+    if (!front) lit *= 0.7;
+  }
+  float alpha = u_look == 2 ? clamp(0.26 + 0.6 * rim, 0.0, 0.9) : 1.0;
+  colour = vec4(lit, alpha);
+})";
+
+inline constexpr const char* kLineVertex = R"(#version 330 core
+layout(location = 0) in vec3 position;
+uniform mat4 u_view;
+uniform mat4 u_projection;
+uniform float u_nearer;
+void main() {
+  gl_Position = u_projection * (u_view * vec4(position, 1.0));
+  gl_Position.z -= u_nearer * gl_Position.w;
+})";
+
+inline constexpr const char* kLineGeometry = R"(#version 330 core
+layout(lines) in;
+layout(triangle_strip, max_vertices = 4) out;
+uniform vec2 u_pixels;
+uniform float u_width;
+out float v_across;
+void main() {
+  vec4 a = gl_in[0].gl_Position;
+  vec4 b = gl_in[1].gl_Position;
+  if (a.w <= 0.0 || b.w <= 0.0) return;
+  vec2 along = (b.xy / b.w - a.xy / a.w) * u_pixels;
+  float l = length(along);
+  if (l < 1e-4) return;
+  float half_width = 0.5 * u_width + 0.7;
+  vec2 side = vec2(-along.y, along.x) / l * half_width * 2.0 / u_pixels;
+  for (int k = 0; k < 4; ++k) {
+    vec4 p = k < 2 ? a : b;
+    float s = (k % 2 == 0) ? 1.0 : -1.0;
+    v_across = s * half_width;
+    gl_Position = vec4(p.xy + side * s * p.w, p.zw);
+    EmitVertex();
+  }
+  EndPrimitive();
+})";
+
+inline constexpr const char* kLineFragment = R"(#version 330 core
+in float v_across;
+uniform vec4 u_colour;
+uniform float u_width;
+out vec4 colour;
+void main() {
+  float cover = clamp(0.5 * u_width + 0.5 - abs(v_across), 0.0, 1.0);
+  if (cover <= 0.0) discard;
+  colour = vec4(u_colour.rgb, u_colour.a * cover);
+})";
+
+// kind: 0 plain, 1 picked, 2 hovered, 3 partner
+inline constexpr const char* kPointVertex = R"(#version 330 core
+layout(location = 0) in vec3 position;
+layout(location = 1) in vec2 kind_weight;
+uniform mat4 u_view;
+uniform mat4 u_projection;
+uniform float u_scale;
+flat out float v_kind;
+flat out float v_ring;
+flat out float v_size;
+void main() {
+  gl_Position = u_projection * (u_view * vec4(position, 1.0));
+  gl_Position.z -= 0.0015 * gl_Position.w;
+  v_kind = kind_weight.x;
+  // Ring radius grows with the weight; 0 means the weight is 1 and there is no ring.
+  v_ring = abs(kind_weight.y - 1.0) < 1e-9 ? 0.0 : 6.5 + 2.2 * log2(max(kind_weight.y, 0.02) + 1.0);
+  v_size = (max(v_ring + 2.0, 8.0)) * 2.0;
+  gl_PointSize = v_size * u_scale;
+})";
+
+inline constexpr const char* kPointFragment = R"(#version 330 core
+flat in float v_kind;
+flat in float v_ring;
+flat in float v_size;
+uniform vec3 u_ink;
+uniform vec3 u_water;
+uniform float u_alpha;
+out vec4 colour;
+void main() {
+  float r = length(gl_PointCoord - vec2(0.5)) * v_size;
+  float radius = v_kind == 2.0 ? 5.6 : 4.0;
+  float rim = 1.4;
+  vec3 fill = v_kind == 1.0 ? u_water : u_ink;
+  if (v_kind == 2.0) fill = mix(u_ink, u_water, 0.5);
+  float inside = clamp(radius + 0.5 - r, 0.0, 1.0);
+  float outer = clamp(radius + rim + 0.5 - r, 0.0, 1.0);
+  vec4 c = vec4(mix(vec3(1.0), fill, inside), outer);
+  if (v_kind == 3.0) {  // hollow: the mirrored partner
+    float ring = clamp(radius + 0.5 - r, 0.0, 1.0) * clamp(r - radius + 2.3, 0.0, 1.0);
+    c = vec4(mix(vec3(1.0), u_water, ring), outer);
+  }
+  if (v_ring > 0.0) {
+    float band = clamp(1.2 - abs(r - v_ring), 0.0, 1.0);
+    c = mix(c, vec4(u_ink, 1.0), band * (1.0 - outer));
+  }
+  c.a *= u_alpha;
+  if (c.a <= 0.003) discard;
+  colour = c;
+})";
+
+}  // namespace evenclay::shaders

@@ -1,0 +1,212 @@
+#include "app/window/app_model.h"
+
+#include <filesystem>
+
+#include "core/demo/skerry.h"
+#include "core/document/project_file.h"
+#include "core/operations/catalogue.h"
+
+namespace evenclay {
+
+AppModel::AppModel() {
+  worker_ = std::make_unique<DisplayWorker>([this](std::shared_ptr<const DisplayAnswer> a) {
+    // The worker's thread: hand over to the window's.
+    QMetaObject::invokeMethod(
+        this, [this, a] { take_answer(a); }, Qt::QueuedConnection);
+  });
+}
+
+AppModel::~AppModel() {
+  worker_.reset();
+}
+
+void AppModel::choose_part(PartId part) {
+  const Part* p = find_part(document(), part);
+  if (p == nullptr || part == chosen_part_) return;
+  if (trial()) keep_trial();
+  chosen_part_ = part;
+  chosen_step_ = find_part(document(), part)->steps.back().id;
+  session_.close_merge();
+  gauges_ = nullptr;
+  Q_EMIT chosen_changed();
+  post(false);
+}
+
+void AppModel::choose_step(StepId step) {
+  const Part* p = part_of_step(document(), step);
+  if (p == nullptr || step == chosen_step_) return;
+  if (trial() && step != trial_step_) keep_trial();
+  p = part_of_step(document(), step);
+  if (p == nullptr) return;
+  chosen_part_ = p->id;
+  chosen_step_ = step;
+  session_.close_merge();
+  gauges_ = nullptr;
+  Q_EMIT chosen_changed();
+  post(false);
+}
+
+bool AppModel::chosen_is_last() const {
+  const Part* p = find_part(document(), chosen_part_);
+  return p != nullptr && p->steps.back().id == chosen_step_;
+}
+
+void AppModel::commit(Document document, const QString& label, const QString& merge) {
+  trial_step_ = 0;
+  session_.commit(std::move(document), label.toStdString(), merge.toStdString());
+  after_change(false);
+}
+
+void AppModel::preview_drag(Document document) {
+  session_.preview(std::move(document));
+  after_change(true);
+}
+
+void AppModel::drop_drag() {
+  session_.drop_preview();
+  after_change(false);
+}
+
+void AppModel::undo() {
+  if (trial()) {
+    drop_trial();
+    return;
+  }
+  if (!session_.can_undo()) return;
+  const QString label = QString::fromStdString(session_.undo_label());
+  session_.undo();
+  after_change(false);
+  say(tr("Undone: %1").arg(label));
+}
+
+void AppModel::redo() {
+  if (trial() || !session_.can_redo()) return;
+  const QString label = QString::fromStdString(session_.redo_label());
+  session_.redo();
+  after_change(false);
+  say(tr("Done again: %1").arg(label));
+}
+
+void AppModel::begin_trial(const Added& added, const QString& label) {
+  before_trial_step_ = chosen_step_;
+  trial_step_ = added.step;
+  trial_label_ = label;
+  chosen_part_ = added.part;
+  chosen_step_ = added.step;
+  session_.preview(added.document);
+  Q_EMIT chosen_changed();
+  after_change(false);
+}
+
+void AppModel::keep_trial() {
+  if (!trial()) return;
+  trial_step_ = 0;
+  session_.commit(session_.shown(), trial_label_.toStdString());
+  after_change(false);
+}
+
+void AppModel::drop_trial() {
+  if (!trial()) return;
+  trial_step_ = 0;
+  session_.drop_preview();
+  if (const Part* p = part_of_step(document(), before_trial_step_)) {
+    chosen_part_ = p->id;
+    chosen_step_ = before_trial_step_;
+    Q_EMIT chosen_changed();
+  }
+  after_change(false);
+}
+
+void AppModel::change_operation(StepId step, OperationPtr operation, const QString& label,
+                                const QString& merge) {
+  Document changed = with_operation(document(), step, std::move(operation));
+  if (trial()) {
+    session_.preview(std::move(changed));
+    after_change(false);
+  } else {
+    commit(std::move(changed), label, merge);
+  }
+}
+
+void AppModel::new_project() {
+  start_over({}, {});
+}
+
+void AppModel::open_demo() {
+  start_over(make_demo(), {});
+}
+
+void AppModel::open(const QString& file) {
+  start_over(open_project(file.toStdString(), make_operation), file);
+}
+
+void AppModel::save(const QString& file) {
+  if (trial()) keep_trial();
+  save_project(session_.current(), file.toStdString());
+  session_.mark_saved();
+  file_ = file;
+  Q_EMIT document_changed();
+}
+
+void AppModel::start_over(Document document, const QString& file) {
+  trial_step_ = 0;
+  session_.reset(std::move(document));
+  file_ = file;
+  drawn_.clear();
+  status_.clear();
+  gauges_ = nullptr;
+  answer_ = nullptr;
+  chosen_part_ = 0;
+  chosen_step_ = 0;
+  oldest_valid_ = posted_ + 1;
+  mend_choice();
+  Q_EMIT chosen_changed();
+  after_change(false);
+}
+
+void AppModel::after_change(bool dragging) {
+  mend_choice();
+  post(dragging);
+  Q_EMIT document_changed();
+}
+
+// Undo or removal may have taken the chosen part or step away.
+void AppModel::mend_choice() {
+  const Document& d = document();
+  const Part* part = find_part(d, chosen_part_);
+  const bool step_there = part != nullptr && part_of_step(d, chosen_step_) == part;
+  if (step_there) return;
+  if (part == nullptr && !d.parts.empty()) part = &d.parts.front();
+  chosen_part_ = part != nullptr ? part->id : 0;
+  chosen_step_ = part != nullptr ? part->steps.back().id : 0;
+  gauges_ = nullptr;
+  Q_EMIT chosen_changed();
+}
+
+void AppModel::post(bool dragging) {
+  std::erase_if(drawn_, [&](const auto& e) { return !find_part(document(), e.first); });
+  posted_ = worker_->post({document(), chosen_part_, chosen_step_, dragging});
+}
+
+void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {
+  if (a->request < oldest_valid_) return;
+  if (answer_ && a->request < answer_->request) return;
+  answer_ = a;
+  for (const DisplayPart& p : a->parts)
+    if (find_part(document(), p.part) != nullptr) drawn_[p.part] = p;
+  for (const auto& [step, status] : a->steps) status_[step] = status;
+  if (a->gauges && a->chosen == chosen_part_ && a->shown_step == chosen_step_) gauges_ = a->gauges;
+  Q_EMIT answered();
+}
+
+bool AppModel::settled() const {
+  if (!worker_->idle() || !up_to_date() || !answer_->exact) return false;
+  return answer_->gauges != nullptr || !answer_->shown;
+}
+
+void AppModel::cancel_work() {
+  worker_->cancel();
+  say(tr("Cancelled. The last finished shape stays in view; change a number to compute again."));
+}
+
+}  // namespace evenclay

@@ -1,0 +1,112 @@
+// The window's model: session, background worker, and what is chosen. Everything the panels and
+// the view show comes from here, and every change goes through here.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <memory>
+
+#include "core/display/worker.h"
+#include "core/document/session.h"
+
+namespace evenclay {
+
+class AppModel : public QObject {
+  Q_OBJECT
+ public:
+  AppModel();
+  ~AppModel() override;
+
+  const Document& document() const { return session_.shown(); }
+  const Session& session() const { return session_; }
+
+  // --- what is chosen -------------------------------------------------------------------------
+  PartId chosen_part() const { return chosen_part_; }
+  /// The step whose result is shown and whose settings are open; never 0 while a part is chosen.
+  StepId chosen_step() const { return chosen_step_; }
+  void choose_part(PartId part);
+  void choose_step(StepId step);
+  bool chosen_is_last() const;
+
+  // --- changes: each is one undo entry --------------------------------------------------------
+  void commit(Document document, const QString& label, const QString& merge = {});
+  /// Shows a document during a drag; commit() or drop_drag() ends it.
+  void preview_drag(Document document);
+  void drop_drag();
+  void undo();
+  void redo();
+  void close_merge() { session_.close_merge(); }
+  /// Runs a change and shows the sentence of an Error instead of letting it out.
+  template <typename F>
+  bool attempt(const F& f) {
+    try {
+      f();
+      return true;
+    } catch (const Error& e) {
+      say_trouble(e.what());
+      return false;
+    }
+  }
+
+  // --- trials: a new step with live preview until Keep or Drop ---------------------------------
+  bool trial() const { return trial_step_ != 0; }
+  void begin_trial(const Added& added, const QString& label);
+  void keep_trial();
+  void drop_trial();
+  /// Changes a step's operation: in the trial while there is one, else as an undo entry.
+  void change_operation(StepId step, OperationPtr operation, const QString& label,
+                        const QString& merge);
+
+  // --- files -----------------------------------------------------------------------------------
+  const QString& file() const { return file_; }
+  void new_project();
+  void open_demo();
+  void open(const QString& file);  ///< throws FileError
+  void save(const QString& file);  ///< throws FileError
+
+  // --- answers ----------------------------------------------------------------------------------
+  std::shared_ptr<const DisplayAnswer> answer() const { return answer_; }
+  /// The last drawing of each part, kept while a newer one is being made.
+  const std::map<PartId, DisplayPart>& drawn() const { return drawn_; }
+  std::shared_ptr<const Report> gauges() const { return gauges_; }
+  const std::map<StepId, StepStatus>& step_status() const { return status_; }
+  /// The newest answer belongs to the document as it is shown now.
+  bool up_to_date() const { return answer_ && answer_->request == posted_; }
+  /// Everything is computed: the exact answer with its gauges is here.
+  bool settled() const;
+  std::optional<double> busy_share() const { return worker_->share(); }
+  void cancel_work();
+
+  void say(const QString& sentence) { Q_EMIT said(sentence, false); }
+  void say_trouble(const QString& sentence) { Q_EMIT said(sentence, true); }
+
+ Q_SIGNALS:
+  void document_changed();  ///< shown document, undo state, trial or file
+  void chosen_changed();
+  void answered();
+  void said(const QString& sentence, bool trouble);
+
+ private:
+  void after_change(bool dragging);
+  void mend_choice();
+  void post(bool dragging);
+  void take_answer(std::shared_ptr<const DisplayAnswer> answer);
+  void start_over(Document document, const QString& file);
+
+  Session session_;
+  PartId chosen_part_ = 0;
+  StepId chosen_step_ = 0;
+  StepId trial_step_ = 0;
+  StepId before_trial_step_ = 0;
+  QString trial_label_;
+  QString file_;
+  std::size_t posted_ = 0;
+  std::size_t oldest_valid_ = 0;  // answers of an earlier project are not shown
+  std::shared_ptr<const DisplayAnswer> answer_;
+  std::map<PartId, DisplayPart> drawn_;
+  std::map<StepId, StepStatus> status_;
+  std::shared_ptr<const Report> gauges_;
+  std::unique_ptr<DisplayWorker> worker_;
+};
+
+}  // namespace evenclay

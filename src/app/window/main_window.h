@@ -1,0 +1,85 @@
+// The window: puts stages, view, panels and gauges together and owns the actions.
+#pragma once
+
+#include <QMainWindow>
+
+#include "app/stages/stages_rail.h"
+#include "app/tools/point_editor.h"
+#include "app/view/model_view.h"
+
+class QLabel;
+class QSplitter;
+
+namespace evenclay {
+
+class FindAction;
+class GaugesStrip;
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  MainWindow();
+
+  AppModel& model() { return model_; }
+  PointEditor& editor() { return editor_; }
+  ModelView& view() { return *view_; }
+  StagesRail& stages() { return *rail_; }
+  const std::vector<ActionInfo>& actions() const { return actions_; }
+  /// Runs the action of that id as if chosen from a menu; false when there is none.
+  bool run(const QString& id);
+
+  /// Opens a project, showing the sentence of a failure in the window. True when it was opened.
+  bool open_file(const QString& file);
+  bool save_file(const QString& file);
+  bool export_chosen(const QString& file);
+
+  /// Brings the window into a named state for pictures; false when there is no such view.
+  bool show_named(const QString& name);
+
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
+ private:
+  void make_actions();
+  void add_file_actions();
+  void add_edit_actions();
+  void add_view_actions();
+  void add_stage_actions();
+  void make_menus();
+  void make_layout();
+  void make_start_offer();
+  void refresh_actions();
+  void refresh_title();
+  void place_overlays();
+  void remember();
+  void recall();
+  void note_recent(const QString& file);
+
+  bool may_discard();
+  void choose_open();
+  bool choose_save(bool always_ask);
+  void choose_export(const QString& ending, const QString& filter);
+  void add_part(const QString& kind);
+  void add_step(const QString& kind);
+  void add_flow();
+  void show_keys();
+  QString last_folder() const;
+
+  AppModel model_;
+  PointEditor editor_;
+  std::vector<ActionInfo> actions_;
+  StagesRail* rail_ = nullptr;
+  ModelView* view_ = nullptr;
+  GaugesStrip* gauges_ = nullptr;
+  FindAction* find_ = nullptr;
+  QSplitter* right_ = nullptr;
+  QSplitter* centre_ = nullptr;
+  QWidget* direction_bar_ = nullptr;
+  QWidget* start_offer_ = nullptr;
+  QLabel* project_name_ = nullptr;
+  QMenu* recent_ = nullptr;
+};
+
+}  // namespace evenclay

@@ -1,0 +1,319 @@
+// The table of actions of MainWindow, and the menus made from it.
+#include <QAction>
+#include <QApplication>
+#include <QFileInfo>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSettings>
+
+#include "app/look/style.h"
+#include "app/window/find_action.h"
+#include "app/window/main_window.h"
+
+namespace evenclay {
+
+void MainWindow::make_actions() {
+  add_file_actions();
+  add_edit_actions();
+  add_view_actions();
+  add_stage_actions();
+  for (ActionInfo& a : actions_) {
+    a.action = new QAction(look::icon(a.icon), a.label, this);
+    a.action->setObjectName(a.id);
+    a.action->setCheckable(a.checkable);
+    a.action->setShortcut(a.key);
+    QString tip = a.help;
+    if (!a.key.isEmpty()) tip += "  (" + a.key.toString(QKeySequence::NativeText) + ")";
+    a.action->setToolTip(tip);
+    a.action->setStatusTip(a.help);
+    // Single letters belong to the view: elsewhere they are text being typed.
+    const bool letter = a.key.count() == 1 &&
+                        !(a.key[0].keyboardModifiers() & (Qt::ControlModifier | Qt::AltModifier)) &&
+                        a.key[0].key() < Qt::Key_Escape;
+    a.action->setShortcutContext(letter ? Qt::WidgetShortcut : Qt::WindowShortcut);
+    connect(a.action, &QAction::triggered, this, a.run);
+    if (!letter) addAction(a.action);
+  }
+}
+
+void MainWindow::add_file_actions() {
+  const auto add = [&](const char* id, const QString& label, const QString& help, const char* icon,
+                       const QKeySequence& key, std::function<void()> run) {
+    actions_.push_back({id, label, help, icon, key, {}, Menu::File, false, std::move(run)});
+  };
+  add("new", tr("New project"), tr("Starts an empty project."), "file-plus", QKeySequence::New,
+      [this] {
+        if (may_discard()) model_.new_project();
+      });
+  add("open", tr("Open…"), tr("Opens a project from a file."), "folder-open", QKeySequence::Open,
+      [this] { choose_open(); });
+  add("open_demo", tr("Open the demo project"), tr("Opens Skerry, a small speaker, made by steps."),
+      "sparkles", {}, [this] {
+        if (may_discard()) model_.open_demo();
+      });
+  add("save", tr("Save"), tr("Saves the project."), "save", QKeySequence::Save,
+      [this] { choose_save(false); });
+  add("save_as", tr("Save as…"), tr("Saves the project to another file."), "save",
+      QKeySequence("Ctrl+Shift+S"), [this] { choose_save(true); });
+  add("quit", tr("Quit"), tr("Closes the program; unsaved changes are asked about."), "x",
+      QKeySequence("Ctrl+Q"), [this] { close(); });
+}
+
+void MainWindow::add_edit_actions() {
+  const auto add = [&](const char* id, const QString& label, const QString& help, const char* icon,
+                       const QKeySequence& key, Menu menu, std::function<void()> run) {
+    actions_.push_back({id, label, help, icon, key, {}, menu, false, std::move(run)});
+  };
+  add("undo", tr("Undo"), tr("Takes the last change back."), "undo-2", QKeySequence("Ctrl+Z"),
+      Menu::Edit, [this] { model_.undo(); });
+  add("redo", tr("Redo"), tr("Does the change again that was taken back."), "redo-2",
+      QKeySequence("Ctrl+Shift+Z"), Menu::Edit, [this] { model_.redo(); });
+  add("remove_part", tr("Remove part"), tr("Removes the chosen part with all its steps."),
+      "trash-2", QKeySequence::Delete, Menu::Edit, [this] {
+        model_.attempt([&] {
+          if (model_.trial()) model_.drop_trial();
+          model_.commit(without_part(model_.document(), model_.chosen_part()), tr("Remove part"));
+        });
+      });
+  add("find", tr("Find an action"), tr("Searches everything the program can do."), "search",
+      QKeySequence("Ctrl+K"), Menu::Edit, [this] { find_->open(); });
+  add("select_all", tr("Pick all points"), tr("Picks every control point of the net."),
+      "circle-dot", QKeySequence::SelectAll, Menu::Select, [this] {
+        if (editor_.net())
+          editor_.pick(points_where(editor_.net()->surface, 0, [](const Vec3&) { return true; }));
+      });
+  add("select_none", tr("Pick none"), tr("Lets go of all picked points."), "x",
+      QKeySequence("Ctrl+Shift+A"), Menu::Select, [this] { editor_.pick({}); });
+  add("invert", tr("Invert picking"), tr("Picks the points that are not picked."), "rotate-ccw",
+      QKeySequence("Ctrl+I"), Menu::Select, [this] {
+        if (!editor_.net()) return;
+        Selection rest;
+        for (const PointIndex& p :
+             points_where(editor_.net()->surface, 0, [](const Vec3&) { return true; }))
+          if (!editor_.picked().contains(p)) rest.insert(p);
+        editor_.pick(rest);
+      });
+}
+
+void MainWindow::add_view_actions() {
+  const auto add = [&](const char* id, const QString& label, const QString& help, const char* icon,
+                       const QKeySequence& key, bool checkable, std::function<void()> run) {
+    actions_.push_back({id, label, help, icon, key, {}, Menu::View, checkable, std::move(run)});
+  };
+  add("frame_all", tr("Frame all"), tr("Brings all parts into view."), "maximize",
+      QKeySequence(Qt::Key_Home), false, [this] { view_->frame_all(); });
+  add("frame_picked", tr("Frame the picked points"), tr("Brings the picked points into view."),
+      "focus", QKeySequence(Qt::Key_End), false, [this] { view_->frame_picked(); });
+  const struct {
+    const char* id;
+    const char* label;
+    ViewName name;
+  } views[] = {{"view_main", "Main view", ViewName::Main},
+               {"view_top", "Top view", ViewName::Top},
+               {"view_front", "Front view", ViewName::Front},
+               {"view_side", "Side view", ViewName::Side}};
+  int number = 1;
+  for (const auto& v : views) {
+    const ViewName name = v.name;
+    add(v.id, tr(v.label), tr("Brings this view into the large place."), "camera",
+        QKeySequence(QString("Ctrl+%1").arg(number++)), false,
+        [this, name] { view_->bring_to_main(name); });
+  }
+  add("side_views", tr("Side views"), tr("Shows or folds away the three small views."), "layers",
+      {}, true, [this] {
+        view_->set_side_views(!view_->side_views());
+        refresh_actions();
+      });
+  add("net", tr("Control net"), tr("Shows or hides the control points and their net."), "waypoints",
+      QKeySequence(Qt::Key_Q), true, [this] { editor_.set_net_visible(!editor_.net_visible()); });
+  actions_.push_back({"keys",
+                      tr("Keys"),
+                      tr("All keys and what the mouse does."),
+                      "keyboard",
+                      QKeySequence(Qt::Key_F1),
+                      {},
+                      Menu::Help,
+                      false,
+                      [this] { show_keys(); }});
+  actions_.push_back({"about",
+                      tr("About Even Clay"),
+                      tr("Version and licences."),
+                      "info",
+                      {},
+                      {},
+                      Menu::Help,
+                      false,
+                      [this] {
+                        QMessageBox::about(
+                            this, tr("About Even Clay"),
+                            tr("Even Clay %1\nShaping organic product forms with measured "
+                               "consequences.\n\nApache License 2.0. Fonts: Inter (SIL Open Font "
+                               "License). Icons: Lucide (ISC).")
+                                .arg(QApplication::applicationVersion()));
+                      }});
+}
+
+void MainWindow::add_stage_actions() {
+  const auto add = [&](Stage stage, const char* id, const QString& label, const QString& help,
+                       const char* icon, const QKeySequence& key, bool checkable,
+                       std::function<void()> run) {
+    actions_.push_back({id, label, help, icon, key, stage, Menu::None, checkable, std::move(run)});
+  };
+  add(Stage::Source, "source_sphere", tr("Sphere"), tr("Adds an exact sphere as a new part."),
+      "globe", {}, false, [this] { add_part("sphere"); });
+  add(Stage::Source, "source_plane", tr("Plane"), tr("Adds a flat rectangle as a new part."),
+      "square", {}, false, [this] { add_part("plane"); });
+  add(Stage::Grid, "rebuild", tr("Rebuild"),
+      tr("Gives the chosen part a control-point grid of chosen counts and degree."), "grid-3x3", {},
+      false, [this] { add_step("rebuild"); });
+  const auto direction = [&](const char* id, const QString& label, const QString& help,
+                             MoveDirection d, const QKeySequence& key) {
+    add(Stage::Shaped, id, label, help, "move-3d", key, false,
+        [this, d] { editor_.set_direction(d); });
+  };
+  direction("off_skin", tr("Move off the skin"), tr("Drags move along the surface normal."),
+            MoveDirection::OffSkin, QKeySequence(Qt::Key_S));
+  direction("in_view", tr("Move in the view"), tr("Drags move parallel to the screen."),
+            MoveDirection::InView, QKeySequence(Qt::Key_V));
+  direction("x", tr("Move along x"), tr("Drags move along the x axis."), MoveDirection::X,
+            QKeySequence(Qt::Key_X));
+  direction("y", tr("Move along y"), tr("Drags move along the y axis."), MoveDirection::Y,
+            QKeySequence(Qt::Key_C));
+  direction("z", tr("Move along z"), tr("Drags move along the z axis."), MoveDirection::Z,
+            QKeySequence(Qt::Key_Z));
+  add(Stage::Shaped, "row_u", tr("Row along u"), tr("Picks the whole row of each picked point."),
+      "rows-3", QKeySequence(Qt::Key_E), false, [this] { editor_.extend_to_rows(true); });
+  add(Stage::Shaped, "row_v", tr("Row along v"), tr("Picks the whole row of each picked point."),
+      "columns-3", QKeySequence(Qt::Key_R), false, [this] { editor_.extend_to_rows(false); });
+  add(Stage::Shaped, "symmetry", tr("Symmetry"),
+      tr("Mirrors every move to the partner points; the plane is chosen in the bar."),
+      "flip-horizontal-2", QKeySequence(Qt::Key_M), true, [this] { editor_.toggle_symmetry(); });
+  add(Stage::Shaped, "reset_weight", tr("Reset weights"),
+      tr("Gives the picked points the weight 1."), "droplet", {}, false,
+      [this] { editor_.set_weight(1.0); });
+  add(Stage::Pattern, "flow_pattern", tr("Flow pattern"),
+      tr("Repeats a flat tile over the chosen part as a new part."), "layout-grid", {}, false,
+      [this] { add_flow(); });
+  const auto look = [&](const char* id, const QString& label, const QString& help, ModelLook l,
+                        const char* icon, const QKeySequence& key) {
+    add(Stage::Check, id, label, help, icon, key, true, [this, l] {
+      const bool back = l == ModelLook::Zebra && view_->look() == l;
+      view_->set_look(back ? ModelLook::Clay : l);
+    });
+  };
+  look("look_clay", tr("Clay"), tr("Soft studio light."), ModelLook::Clay, "droplet", {});
+  look("look_lines", tr("Lines"), tr("Iso-curves on clay."), ModelLook::Lines, "spline", {});
+  look("look_see_through", tr("See-through"), tr("Surfaces let the far side shine through."),
+       ModelLook::SeeThrough, "layers", {});
+  look("look_zebra", tr("Zebra"), tr("Stripes show kinks and wobbles of the highlights."),
+       ModelLook::Zebra, "scan-line", QKeySequence(Qt::Key_J));
+  const auto exporting = [&](const char* id, const QString& label, const QString& help,
+                             const QString& ending, const QString& filter) {
+    add(Stage::Deliver, id, label, help, "file-output", {}, false,
+        [this, ending, filter] { choose_export(ending, filter); });
+  };
+  exporting("export_step", tr("Export STEP"), tr("Exact surfaces for engineering."), ".step",
+            tr("STEP (*.step *.stp)"));
+  exporting("export_stl", tr("Export STL"), tr("Triangles for printing."), ".stl",
+            tr("STL (*.stl)"));
+  exporting("export_obj", tr("Export OBJ"), tr("Triangles with normals for pictures."), ".obj",
+            tr("OBJ (*.obj)"));
+  exporting("export_dump", tr("Export surface numbers"),
+            tr("Degrees, knots, points and weights as plain JSON."), ".surface.json",
+            tr("Surface numbers (*.surface.json)"));
+}
+
+void MainWindow::make_menus() {
+  // Letters act while the view has the keyboard.
+  for (const ActionInfo& a : actions_)
+    if (a.action->shortcutContext() == Qt::WidgetShortcut) view_->addAction(a.action);
+  const std::pair<Menu, QString> menus[] = {{Menu::File, tr("&File")},
+                                            {Menu::Edit, tr("&Edit")},
+                                            {Menu::Select, tr("&Select")},
+                                            {Menu::View, tr("&View")},
+                                            {Menu::Help, tr("&Help")}};
+  for (const auto& [menu, title] : menus) {
+    QMenu* m = menuBar()->addMenu(title);
+    for (const ActionInfo& a : actions_) {
+      const bool look = menu == Menu::View && a.stage == Stage::Check;
+      const bool rows = menu == Menu::Select && (a.id == "row_u" || a.id == "row_v");
+      if (a.menu == menu || look || rows) m->addAction(a.action);
+      if (a.id == "open" && menu == Menu::File) {
+        recent_ = m->addMenu(tr("Open recent"));
+        connect(recent_, &QMenu::aboutToShow, this, [this] {
+          recent_->clear();
+          for (const QString& file : QSettings().value("recent").toStringList())
+            recent_->addAction(QFileInfo(file).fileName(), this, [this, file] {
+              if (may_discard()) open_file(file);
+            });
+          if (recent_->isEmpty()) recent_->addAction(tr("No project yet"))->setEnabled(false);
+        });
+      }
+    }
+  }
+  auto* corner = new QWidget(this);
+  auto* row = new QHBoxLayout(corner);
+  row->setContentsMargins(0, 2, 8, 2);
+  project_name_ = new QLabel(corner);
+  project_name_->setProperty("quiet", true);
+  auto* search = new QPushButton(look::icon("search"), tr("Find an action   Ctrl+K"), corner);
+  search->setObjectName("search");
+  connect(search, &QPushButton::clicked, this, [this] { find_->open(); });
+  row->addWidget(project_name_);
+  row->addSpacing(18);
+  row->addWidget(search);
+  menuBar()->setCornerWidget(corner);
+}
+
+bool MainWindow::show_named(const QString& name) {
+  static const std::map<QString, int> stage_of{
+      {"main", 2},  {"source", 0},      {"grid", 1}, {"shape", 2}, {"pattern", 3}, {"zebra", 5},
+      {"lines", 5}, {"see-through", 5}, {"find", 2}, {"start", 0}, {"deliver", 6}, {"keys", 2}};
+  const auto found = stage_of.find(name);
+  if (found == stage_of.end()) return false;
+  rail_->open(static_cast<Stage>(found->second));
+  const auto choose = [&](const char* part, std::size_t step) {
+    if (const Part* p = find_part(model_.document(), std::string_view(part))) {
+      model_.choose_part(p->id);
+      model_.choose_step(p->steps[std::min(step, p->steps.size() - 1)].id);
+    }
+  };
+  const auto hide = [&](const char* part) {
+    if (const Part* p = find_part(model_.document(), std::string_view(part)))
+      model_.commit(with_look(model_.document(), p->id, {p->look.colour, false}), tr("Hide part"));
+  };
+  if (name == "start") model_.new_project();
+  if (name == "grid") {
+    hide("Grille");
+    choose("Shell", 1);
+    view_->set_callouts(true, false);
+  }
+  if (name == "shape" || name == "find") {
+    hide("Grille");
+    choose("Shell", 2);
+  }
+  if (name == "pattern") {
+    choose("Grille", 0);
+    view_->set_look(ModelLook::Clay);
+  }
+  if (name == "zebra") {
+    hide("Grille");
+    choose("Shell", 2);
+    editor_.set_net_visible(false);
+    view_->set_look(ModelLook::Zebra);
+  }
+  if (name == "lines") view_->set_look(ModelLook::Lines);
+  if (name == "see-through") {
+    hide("Grille");
+    choose("Shell", 2);
+    view_->set_look(ModelLook::SeeThrough);
+  }
+  if (name == "find") find_->open("row");
+  if (name == "keys") show_keys();
+  return true;
+}
+
+}  // namespace evenclay
