@@ -10,6 +10,9 @@
 
 #include "app/look/colours.h"
 
+// The resources lie in a static library, which must be asked for them by name.
+static void init_resources() { Q_INIT_RESOURCE(look); }
+
 namespace evenclay::look {
 
 namespace {
@@ -48,12 +51,14 @@ QIcon icon(const QString& name) {
   QIcon result;
   for (const int pixels : {18, 36}) {
     result.addPixmap(drawn_icon(name, kInk, pixels));
+    result.addPixmap(drawn_icon(name, kRaised, pixels), QIcon::Normal, QIcon::On);
     result.addPixmap(drawn_icon(name, kLine.darker(115), pixels), QIcon::Disabled);
   }
   return result;
 }
 
 void apply_style(QApplication& application) {
+  init_resources();
   for (const char* face : {"Regular", "Medium", "SemiBold"})
     QFontDatabase::addApplicationFont(QString(":/fonts/Inter-%1.otf").arg(face));
   QFont font("Inter");

@@ -122,7 +122,7 @@ void DirectionBar::refresh() {
   symmetry_->setCurrentIndex(static_cast<int>(editor_.symmetry()));
   const auto weight = editor_.picked_weight();
   weight_->setEnabled(weight.has_value());
-  if (weight) weight_->setValue(*weight);
+  weight_->setValue(weight.value_or(1.0));
   setVisible(editor_.net().has_value() && editor_.net_visible());
   adjustSize();
   refreshing_ = false;

@@ -41,11 +41,11 @@ GaugeCard::GaugeCard(const QString& name, const QString& help, bool pressable, Q
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 3, 8, 3);
   column->setSpacing(0);
-  auto* title = new QLabel(name, this);
-  title->setProperty("quiet", true);
+  name_ = new QLabel(name, this);
+  name_->setProperty("quiet", true);
   value_ = new QLabel(this);
   value_->setProperty("heading", true);
-  column->addWidget(title);
+  column->addWidget(name_);
   column->addWidget(value_);
 }
 
@@ -56,6 +56,11 @@ void GaugeCard::show_value(const QString& value, const QString& level) {
   setProperty("level", level);
   style()->unpolish(this);
   style()->polish(this);
+}
+
+void GaugeCard::set_name(const QString& name) {
+  name_->setText(name);
+  setAccessibleName(name);
 }
 
 QString GaugeCard::value() const {
@@ -147,6 +152,7 @@ void GaugesStrip::refresh() {
   for (GaugeCard* c : {points_, evenness_, deviation_, radius_, area_, volume_})
     c->setVisible(r != nullptr);
   if (!r) return;
+  points_->set_name(r->surfaces > 0 ? tr("Control points") : tr("Mesh"));
   if (r->surfaces > 0) {
     QString text = QString("%1 · %2 × %3 · degree %4 × %5")
                        .arg(r->control_points)
@@ -156,7 +162,7 @@ void GaugesStrip::refresh() {
                        .arg(r->degree_v);
     points_->show_value(text);
   } else {
-    points_->show_value(tr("mesh · %1 triangles").arg(grouped(static_cast<double>(r->triangles))));
+    points_->show_value(tr("%1 triangles").arg(grouped(static_cast<double>(r->triangles))));
   }
   evenness_->setVisible(r->evenness.has_value());
   if (r->evenness) {

@@ -24,6 +24,7 @@ class GaugeCard : public QFrame {
   void show_value(const QString& value, const QString& level = {});
   QString value() const;
   void set_lit(bool lit);
+  void set_name(const QString& name);
 
  Q_SIGNALS:
   void pressed();
@@ -33,6 +34,7 @@ class GaugeCard : public QFrame {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  QLabel* name_ = nullptr;
   QLabel* value_ = nullptr;
   bool pressable_;
 };

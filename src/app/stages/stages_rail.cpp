@@ -23,7 +23,7 @@ StagesRail::StagesRail(const std::vector<ActionInfo>& actions, QWidget* parent)
     auto* b = new QToolButton(this);
     b->setProperty("stage", true);
     b->setObjectName(QString("stage_%1").arg(k + 1));
-    b->setText(QString("  ") + info(stage).name);
+    b->setText("  " + QString(info(stage).name).replace("&", "&&"));
     b->setIcon(look::icon(info(stage).icon));
     b->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
     b->setToolTip(QString("%1  (Alt+%2)").arg(info(stage).purpose).arg(k + 1));
@@ -70,8 +70,7 @@ void StagesRail::open(Stage stage) {
     b->setObjectName("tool_" + a.id);
     b->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
     b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    b->setProperty("stage", false);
-    b->setStyleSheet("QToolButton { text-align: left; }");
+    b->setProperty("tool", true);
     tools_->addWidget(b);
   }
 }

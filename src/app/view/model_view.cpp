@@ -15,8 +15,8 @@ namespace evenclay {
 
 namespace {
 
-constexpr int kSideWidth = 138;
-constexpr int kSideHeight = 116;
+constexpr int kSideWidth = 114;
+constexpr int kSideHeight = 108;
 constexpr int kGap = 8;
 constexpr double kPickRadius = 10.0;
 constexpr double kDragStart = 3.0;
@@ -42,6 +42,25 @@ QString view_title(ViewName name) {
 
 }  // namespace
 
+/// Text and rubber bands over the OpenGL picture. A widget of its own, because the raster painter is
+/// sharper and faster here than painting text through OpenGL in a core profile.
+class ViewOverlay : public QWidget {
+ public:
+  explicit ViewOverlay(ModelView& view) : QWidget(&view), view_(view) {
+    setAttribute(Qt::WA_TransparentForMouseEvents);
+    setAttribute(Qt::WA_NoSystemBackground);
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter painter(this);
+    view_.paint_overlay(painter);
+  }
+
+ private:
+  ModelView& view_;
+};
+
 ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
     : QOpenGLWidget(parent), model_(model), editor_(editor) {
   setMouseTracking(true);
@@ -57,6 +76,7 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   fixed(ViewName::Front, -90.0, 0.0);
   fixed(ViewName::Side, 0.0, 0.0);
 
+  overlay_ = new ViewOverlay(*this);
   typed_ = new QFrame(this);
   typed_->setProperty("bar", true);
   auto* row = new QHBoxLayout(typed_);
@@ -278,7 +298,8 @@ void ModelView::add_arrows(Scene& s, std::size_t k) const {
   if (!editor_.net() || !editor_.net_visible() || editor_.picked().empty()) return;
   const Camera& c = camera_of(k);
   const Frame axes = c.axes();
-  LineItem arrows{{}, look::kWater, 2.2F, true};
+  const double scale = k == 0 ? 1.0 : 0.45;
+  LineItem arrows{{}, look::kWater, k == 0 ? 2.2F : 1.4F, true};
   const auto arrow = [&](const Vec3& from, const Vec3& direction, double pixels) {
     const Vec3 d = direction * (pixels * pixel_size(c, viewport(k), from));
     const Vec3 side = normalized(cross(direction, axes.z)) * length(d) * 0.13;
@@ -291,12 +312,12 @@ void ModelView::add_arrows(Scene& s, std::size_t k) const {
     for (const PointIndex& p : editor_.picked())
       if (++drawn <= 40)
         arrow(editor_.net()->surface.points(p.i, p.j), editor_.axis(p, axes.x),
-              p == editor_.leader() ? 56.0 : 30.0);
+              (p == editor_.leader() ? 56.0 : 30.0) * scale);
   } else if (editor_.direction() == MoveDirection::InView) {
     for (const Vec3& d : {axes.x, axes.y, -axes.x, -axes.y})
-      arrow(editor_.picked_centre(), d, 40.0);
+      arrow(editor_.picked_centre(), d, 40.0 * scale);
   } else {
-    arrow(editor_.picked_centre(), editor_.axis(editor_.leader(), axes.x), 62.0);
+    arrow(editor_.picked_centre(), editor_.axis(editor_.leader(), axes.x), 62.0 * scale);
   }
   s.lines.push_back(std::move(arrows));
 }
@@ -307,19 +328,21 @@ void ModelView::paintGL() {
     if (viewport(k).isEmpty()) continue;
     Scene s = base;
     add_arrows(s, k);
+    s.point_scale = k == 0 ? 1.0 : 0.55;
+    if (k > 0)
+      for (LineItem& l : s.lines) l.width = std::min(l.width, 1.0F);
     renderer_.draw(s, camera_of(k), viewport(k), height(), devicePixelRatioF());
   }
   renderer_.collect();
-  paint_overlay();
+  overlay_->update();
   ++frames_;
   Q_EMIT painted();
 }
 
-void ModelView::paint_tripod(QPainter& painter, std::size_t k) const {
-  const Frame f = camera_of(k).axes();
-  const QRect r = viewport(k);
-  const double l = k == 0 ? 26.0 : 13.0;
-  const QPointF origin(r.x() + (k == 0 ? 40.0 : 22.0), r.y() + (k == 0 ? 44.0 : r.height() - 20.0));
+void ModelView::paint_tripod(QPainter& painter) const {
+  const Frame f = camera_of(0).axes();
+  const double l = 26.0;
+  const QPointF origin(40.0, 44.0);
   const Vec3 axis[3] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
   const char* names[3] = {"x", "y", "z"};
   for (int a = 0; a < 3; ++a) {
@@ -349,8 +372,7 @@ void ModelView::paint_callout(QPainter& painter, const Vec3& at, const QString& 
   painter.drawText(box, Qt::AlignCenter, text);
 }
 
-void ModelView::paint_overlay() {
-  QPainter painter(this);
+void ModelView::paint_overlay(QPainter& painter) {
   painter.setRenderHint(QPainter::Antialiasing);
   const QLocale plain = QLocale::c();
   for (std::size_t k = 1; k < 4; ++k) {
@@ -361,10 +383,9 @@ void ModelView::paint_overlay() {
     painter.drawRoundedRect(QRectF(r).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
     painter.setPen(look::kInk);
     painter.drawText(r.adjusted(8, 5, -4, 0), Qt::AlignLeft | Qt::AlignTop, view_title(order_[k]));
-    paint_tripod(painter, k);
   }
   painter.setPen(look::kInk);
-  paint_tripod(painter, 0);
+  paint_tripod(painter);
   const auto gauges = model_.gauges();
   if (show_deviation_ && gauges && gauges->deviation)
     paint_callout(
@@ -389,7 +410,7 @@ void ModelView::paint_overlay() {
     at_cursor = tr("points %1 mm · surface %2 mm")
                     .arg(plain.toString(editor_.points_moved(), 'f', 2),
                          plain.toString(editor_.surface_moved(), 'f', 2));
-  else if (underMouse() && editor_.net_visible() && !editor_.picked().empty())
+  else if (underMouse() && !last_.isNull() && editor_.net_visible() && !editor_.picked().empty())
     at_cursor = editor_.picked().size() == 1 ? tr("1 picked")
                                              : tr("%1 picked").arg(editor_.picked().size());
   if (at_cursor.isEmpty()) return;
@@ -407,6 +428,7 @@ void ModelView::paint_overlay() {
 
 void ModelView::resizeEvent(QResizeEvent* event) {
   QOpenGLWidget::resizeEvent(event);
+  overlay_->setGeometry(rect());
   place_typed_field();
 }
 

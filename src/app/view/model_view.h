@@ -74,8 +74,9 @@ class ModelView : public QOpenGLWidget {
   void add_symmetry_frame(Scene& scene) const;
   void add_arrows(Scene& scene, std::size_t k) const;
   Box3 box_of_all() const;
-  void paint_overlay();
-  void paint_tripod(QPainter& painter, std::size_t k) const;
+  friend class ViewOverlay;
+  void paint_overlay(QPainter& painter);
+  void paint_tripod(QPainter& painter) const;
   void paint_callout(QPainter& painter, const Vec3& at, const QString& text) const;
 
   std::optional<PointIndex> point_at(const QPointF& at) const;
@@ -105,6 +106,7 @@ class ModelView : public QOpenGLWidget {
   std::optional<PointIndex> hovered_;
   bool show_deviation_ = false;
   bool show_least_radius_ = false;
+  QWidget* overlay_ = nullptr;
   QWidget* typed_ = nullptr;
   QLabel* typed_label_ = nullptr;
   QLineEdit* typed_field_ = nullptr;

@@ -149,13 +149,15 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
     glDisable(GL_BLEND);
   }
   for (const GLenum culled : {GL_FRONT, GL_BACK}) {  // see-through: back sides first
-    if (see_through) glCullFace(culled);
+    glCullFace(see_through ? culled : GL_BACK);
     for (const MeshItem& item : scene.meshes) {
       if (!item.mesh || item.mesh->indices.empty()) continue;
+      if (!see_through && item.mesh->closed) glEnable(GL_CULL_FACE);
       const Buffers& b = mesh_buffers(item.mesh);
       mesh_->setUniformValue("u_colour", rgb(item.colour));
       glBindVertexArray(b.vao);
       glDrawElements(GL_TRIANGLES, b.count, GL_UNSIGNED_INT, nullptr);
+      if (!see_through) glDisable(GL_CULL_FACE);
     }
     if (!see_through) break;
   }
@@ -241,7 +243,7 @@ void Renderer::draw(const Scene& scene, const Camera& camera, const QRect& viewp
     point_->bind();
     point_->setUniformValue("u_view", view_);
     point_->setUniformValue("u_projection", projection_);
-    point_->setUniformValue("u_scale", pixel_ratio_);
+    point_->setUniformValue("u_scale", pixel_ratio_ * static_cast<float>(scene.point_scale));
     point_->setUniformValue("u_ink", rgb(look::kInk));
     point_->setUniformValue("u_water", rgb(look::kWater));
     draw_points(scene.points, true);

@@ -44,6 +44,7 @@ struct Scene {
   std::vector<PointItem> points;
   ModelLook look = ModelLook::Clay;
   double size = 100.0;  ///< mm, for depth ranges
+  double point_scale = 1.0;
 };
 
 class Renderer : protected QOpenGLFunctions_3_3_Core {

@@ -46,12 +46,15 @@ void main() {
   if (!front) n = -n;
   vec3 seen = u_perspective ? normalize(v_position) : vec3(0.0, 0.0, -1.0);
   vec3 base = front ? u_colour : mix(u_colour, vec3(0.42, 0.43, 0.45), 0.55);
-  float key = max(dot(n, normalize(vec3(0.38, 0.62, 0.70))), 0.0);
+  vec3 sun = normalize(vec3(-0.35, 0.60, 0.72));
+  float key = max(dot(n, sun), 0.0);
+  float fill = max(dot(n, normalize(vec3(0.8, 0.1, 0.35))), 0.0);
   float sky = 0.5 + 0.5 * n.y;
   float rim = pow(1.0 - abs(dot(n, seen)), 3.0);
-  vec3 halfway = normalize(normalize(vec3(0.38, 0.62, 0.70)) - seen);
+  vec3 halfway = normalize(sun - seen);
   float gloss = pow(max(dot(n, halfway), 0.0), 32.0);
-  vec3 lit = base * (0.30 + 0.26 * sky + 0.56 * key) + vec3(0.10) * gloss + vec3(0.10) * rim * sky;
+  vec3 lit = base * (0.40 + 0.24 * sky + 0.50 * key + 0.16 * fill) + vec3(0.09) * gloss +
+             vec3(0.12) * rim * (0.4 + 0.6 * sky);
   if (u_look == 3) {
     // Reflection of parallel light tubes: stripes of equal height on a far wall.
     vec3 r = reflect(seen, n);

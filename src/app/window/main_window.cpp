@@ -172,6 +172,11 @@ void MainWindow::refresh_actions() {
   check("look_see_through", view_->look() == ModelLook::SeeThrough);
   check("look_zebra", view_->look() == ModelLook::Zebra);
   check("side_views", view_->side_views());
+  check("x", editor_.direction() == MoveDirection::X);
+  check("y", editor_.direction() == MoveDirection::Y);
+  check("z", editor_.direction() == MoveDirection::Z);
+  check("off_skin", editor_.direction() == MoveDirection::OffSkin);
+  check("in_view", editor_.direction() == MoveDirection::InView);
   check("symmetry", editor_.symmetry() != SymmetryPlane::None);
   start_offer_->setVisible(model_.document().parts.empty());
   refresh_title();

@@ -170,20 +170,20 @@ void MainWindow::add_stage_actions() {
       tr("Gives the chosen part a control-point grid of chosen counts and degree."), "grid-3x3", {},
       false, [this] { add_step("rebuild"); });
   const auto direction = [&](const char* id, const QString& label, const QString& help,
-                             MoveDirection d, const QKeySequence& key) {
-    add(Stage::Shaped, id, label, help, "move-3d", key, false,
+                             MoveDirection d, const char* icon, const QKeySequence& key) {
+    add(Stage::Shaped, id, label, help, icon, key, true,
         [this, d] { editor_.set_direction(d); });
   };
   direction("off_skin", tr("Move off the skin"), tr("Drags move along the surface normal."),
-            MoveDirection::OffSkin, QKeySequence(Qt::Key_S));
+            MoveDirection::OffSkin, "arrow-up-from-line", QKeySequence(Qt::Key_S));
   direction("in_view", tr("Move in the view"), tr("Drags move parallel to the screen."),
-            MoveDirection::InView, QKeySequence(Qt::Key_V));
+            MoveDirection::InView, "move", QKeySequence(Qt::Key_V));
   direction("x", tr("Move along x"), tr("Drags move along the x axis."), MoveDirection::X,
-            QKeySequence(Qt::Key_X));
+            "move-horizontal", QKeySequence(Qt::Key_X));
   direction("y", tr("Move along y"), tr("Drags move along the y axis."), MoveDirection::Y,
-            QKeySequence(Qt::Key_C));
+            "move-diagonal", QKeySequence(Qt::Key_C));
   direction("z", tr("Move along z"), tr("Drags move along the z axis."), MoveDirection::Z,
-            QKeySequence(Qt::Key_Z));
+            "move-vertical", QKeySequence(Qt::Key_Z));
   add(Stage::Shaped, "row_u", tr("Row along u"), tr("Picks the whole row of each picked point."),
       "rows-3", QKeySequence(Qt::Key_E), false, [this] { editor_.extend_to_rows(true); });
   add(Stage::Shaped, "row_v", tr("Row along v"), tr("Picks the whole row of each picked point."),
@@ -259,8 +259,11 @@ void MainWindow::make_menus() {
   row->setContentsMargins(0, 2, 8, 2);
   project_name_ = new QLabel(corner);
   project_name_->setProperty("quiet", true);
+  project_name_->setFixedWidth(220);
+  project_name_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   auto* search = new QPushButton(look::icon("search"), tr("Find an action   Ctrl+K"), corner);
   search->setObjectName("search");
+  search->setMinimumWidth(172);
   connect(search, &QPushButton::clicked, this, [this] { find_->open(); });
   row->addWidget(project_name_);
   row->addSpacing(18);

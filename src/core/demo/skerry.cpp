@@ -69,7 +69,7 @@ Document make_demo() {
   auto plane = std::make_shared<PlaneOperation>();
   plane->length_x = 8.0;
   plane->length_y = 8.0;
-  plane->centre = {90.0, 0.0, 0.0};
+  plane->centre = {72.0, 0.0, 0.6};  // its lowest point stays above the shell's skin
   const Added tile = with_part(d, "Dimple tile", plane);
   d = with_step(tile.document, tile.part, rebuild_to(5, 5)).document;
   d = with_step(d, tile.part, shape_tile(surface_of(d, tile.part))).document;

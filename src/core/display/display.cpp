@@ -60,9 +60,12 @@ DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Prog
   DisplayMesh out;
   if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) {
     add_mesh(*mesh, out);
+    out.closed = check_edges(*mesh).watertight();
     return out;
   }
-  for (const Surface& s : std::get<SurfaceSet>(shape).surfaces) {
+  const auto& surfaces = std::get<SurfaceSet>(shape).surfaces;
+  out.closed = surfaces.size() == 1 && is_closed(surfaces.front(), 1e-9);
+  for (const Surface& s : surfaces) {
     const double chord = std::max(size(s), 1e-6) * quality.chord_share;
     TessellationOptions o = for_tolerance(s, chord, quality.most_triangles);
     add_mesh(tessellate(s, o, progress), out);

@@ -17,6 +17,7 @@ struct DisplayMesh {
   std::vector<float> vertices;  ///< 6 numbers each: position, normal
   std::vector<std::uint32_t> indices;
   Box3 box;
+  bool closed = false;  ///< bounds a volume: its back sides need not be drawn
 };
 
 /// Line pieces: 6 numbers each, from and to.

@@ -84,10 +84,8 @@ TriangleMesh tessellate(const Surface& s, const TessellationOptions& options, Pr
       mesh.points[k] = {grid.p[0][q], grid.p[1][q], grid.p[2][q]};
       const Vec3 du{grid.du[0][q], grid.du[1][q], grid.du[2][q]};
       const Vec3 dv{grid.dv[0][q], grid.dv[1][q], grid.dv[2][q]};
-      const Vec3 area = cross(du, dv);
-      const bool sound = length_squared(area) > 1e-16 * length_squared(du) * length_squared(dv) &&
-                         length_squared(area) > 0.0;
-      mesh.normals[k] = sound ? normalized(area) : normal(s, us[q / n.columns], vs[q % n.columns]);
+      const bool sound = has_sound_normal(du, dv, s.u.length(), s.v.length());
+      mesh.normals[k] = sound ? normalized(cross(du, dv)) : normal(s, us[q / n.columns], vs[q % n.columns]);
     }
   });
   add_triangles(s, n, mesh);

@@ -166,8 +166,10 @@ void SurfaceEvaluator::grid(std::span<const double> us, std::span<const double> 
   grid_of(us, vs, out, progress, table_->grid_float);
 }
 
-Vec3 unit_normal(const Vec3& du, const Vec3& dv) {
-  return normalized(cross(du, dv));
+bool has_sound_normal(const Vec3& du, const Vec3& dv, double domain_u, double domain_v) {
+  const double u = length(du) * domain_u;
+  const double v = length(dv) * domain_v;
+  return length(cross(du, dv)) * domain_u * domain_v > 1e-9 * (u * u + v * v);
 }
 
 }  // namespace evenclay

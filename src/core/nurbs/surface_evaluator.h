@@ -77,7 +77,8 @@ class SurfaceEvaluator {
   const kernels::Table* table_;
 };
 
-/// Unit normal from tangents; (0, 0, 0) where they are parallel or vanish.
-Vec3 unit_normal(const Vec3& du, const Vec3& dv);
+/// True where du × dv gives a sound normal: not at a pole, where one of them is only rounding.
+/// Lengths of the domain make the two comparable.
+bool has_sound_normal(const Vec3& du, const Vec3& dv, double domain_u, double domain_v);
 
 }  // namespace evenclay

@@ -162,9 +162,9 @@ std::string ShapingData::summary() const {
 
 void ShapedPointsOperation::describe(ParameterVisitor& v) {
   static constexpr std::array<Choice, 4> planes{{{"none", "Off"},
-                                                 {"yz", "About the y–z plane (left–right)"},
-                                                 {"xz", "About the x–z plane (front–back)"},
-                                                 {"xy", "About the x–y plane (up–down)"}}};
+                                                 {"yz", "y–z, left–right"},
+                                                 {"xz", "x–z, front–back"},
+                                                 {"xy", "x–y, up–down"}}};
   visit_choice(v,
                {"symmetry", "Symmetry",
                 "While on, every move and weight is mirrored to the partner points."},

@@ -251,7 +251,7 @@ TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOpt
         const Vec3 local{dot(tn, o.base.frame.x), dot(tn, o.base.frame.y), dot(tn, o.base.frame.z)};
         const Vec3 raw = cross(s.du, s.dv);
         const double area = length(raw);
-        if (!(area > 1e-9 * length(s.du) * length(s.dv)) || area == 0.0) {  // at a pole
+        if (!has_sound_normal(s.du, s.dv, lu, lv)) {  // at a pole
           const Vec3 n0 = normal(target, at[k].u, at[k].v);
           result.points[first + k] = s.p + n0 * (h * f.z);
           result.normals[first + k] = h < 0.0 ? -n0 : n0;

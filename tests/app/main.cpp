@@ -1,0 +1,35 @@
+// Window tests: a real window with real mouse and key events, on a display of its own (Xvfb), with
+// its own home folder.
+#define CATCH_CONFIG_RUNNER
+#include <QApplication>
+#include <QStandardPaths>
+#include <QSurfaceFormat>
+#include <QTemporaryDir>
+#include <catch2/catch.hpp>
+
+#include "app/look/style.h"
+
+int main(int argc, char** argv) {
+  Catch::Session session;
+  if (const int status = session.applyCommandLine(argc, argv); status != 0) return status;
+  const auto& c = session.configData();
+  if (c.listTests || c.listTestNamesOnly || c.listTags || c.showHelp) return session.run();
+
+  const QTemporaryDir home;
+  for (const char* name :
+       {"HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME", "XDG_RUNTIME_DIR"})
+    qputenv(name, home.path().toUtf8());
+  qputenv("LC_ALL", "C.UTF-8");
+  QSurfaceFormat format;
+  format.setVersion(3, 3);
+  format.setProfile(QSurfaceFormat::CoreProfile);
+  format.setDepthBufferSize(24);
+  format.setSamples(4);
+  QSurfaceFormat::setDefaultFormat(format);
+  int one = 1;
+  QApplication application(one, argv);
+  QApplication::setApplicationName("evenclay-test");
+  QApplication::setOrganizationName("evenclay");
+  evenclay::look::apply_style(application);
+  return session.run();
+}

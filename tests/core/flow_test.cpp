@@ -1,0 +1,215 @@
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <map>
+#include <numbers>
+
+#include "core/base/error.h"
+#include "core/mesh/tessellate.h"
+#include "core/nurbs/conics.h"
+#include "core/nurbs/surface_evaluator.h"
+#include "core/pattern/flow.h"
+
+using namespace evenclay;
+
+namespace {
+
+// A bumpy tile over [0, a] × [0, b] whose borders are flat.
+TriangleMesh tile(double a, double b, int n = 10) {
+  Progress progress;
+  Frame middle;
+  middle.origin = {a / 2, b / 2, 0};
+  Surface s = make_plane(middle, a, b, 6, 6, 3, 3);
+  s.points(2, 3).z = 1.2;
+  s.points(3, 2).z = -0.7;
+  return tessellate(s, {.per_span_u = n, .per_span_v = n}, progress);
+}
+
+FlowOptions options(const TriangleMesh& mesh) {
+  FlowOptions o;
+  o.base = base_of(mesh);
+  return o;
+}
+
+}  // namespace
+
+TEST_CASE("flat onto flat is the identity to 1e-12") {
+  Progress progress;
+  const TriangleMesh t = tile(30, 20);
+  Frame middle;
+  middle.origin = {15, 10, 0};
+  for (const bool even : {false, true}) {
+    FlowOptions o = options(t);
+    o.even = even;
+    const TriangleMesh r = flow(t, make_plane(middle, 30, 20, 5, 4, 3, 2), o, progress);
+    REQUIRE(r.points.size() == t.points.size());
+    for (std::size_t k = 0; k < t.points.size(); ++k) {
+      CHECK(distance(r.points[k], t.points[k]) <= 1e-12 * 40);
+      CHECK(distance(r.normals[k], t.normals[k]) <= 1e-11);
+    }
+    CHECK(r.triangles == t.triangles);
+  }
+}
+
+TEST_CASE("onto a cylinder lengths are kept to 1e-6 and heights are exact") {
+  // A developable surface is isometric to its plane: with the base as long as the circumference,
+  // a piece of the base of length l becomes an arc of length l on the cylinder.
+  Progress progress;
+  const double radius = 20;
+  const double around = 2 * std::numbers::pi * radius;
+  const TriangleMesh t = tile(around, 60, 12);
+  FlowOptions o = options(t);
+  o.even = true;
+  const TriangleMesh r = flow(t, make_cylinder({}, radius, 60), o, progress);
+  double worst_length = 0.0;
+  double worst_height = 0.0;
+  // Vertices of the tile map to angle x / radius, height y, radius R + z; find them by order.
+  std::size_t checked = 0;
+  for (const Vec3& p : r.points) {
+    const double angle = std::atan2(p.y, p.x);
+    const double x = (angle < -1e-9 ? angle + 2 * std::numbers::pi : angle) * radius;
+    double nearest = 1e300;
+    double height = 0.0;
+    for (const Vec3& q : t.points) {
+      const double dx = std::min(std::abs(q.x - x), around - std::abs(q.x - x));
+      if (const double d = std::hypot(dx, q.y - p.z); d < nearest) {
+        nearest = d;
+        height = q.z;
+      }
+    }
+    worst_length = std::max(worst_length, nearest);
+    worst_height = std::max(worst_height, std::abs(std::hypot(p.x, p.y) - radius - height));
+    ++checked;
+  }
+  REQUIRE(checked > 500);
+  CHECK(worst_length <= 1e-6);
+  CHECK(worst_height <= 1e-11 * radius);
+}
+
+TEST_CASE("onto a sphere heights are exact and the area scale is the cosine of the latitude") {
+  // Cylindrical projection of the sphere, from pole to pole, evened out: u = longitude,
+  // v = latitude, so dA = R² cos(latitude) du dv.
+  Progress progress;
+  const double radius = 50;
+  const double a = 2 * std::numbers::pi * radius;
+  const double b = std::numbers::pi * radius;
+  Frame middle;
+  middle.origin = {a / 2, b / 2, 0};
+  const TriangleMesh t = tessellate(make_plane(middle, a, b, 2, 2, 1, 1),
+                                    {.per_span_u = 240, .per_span_v = 120}, progress);
+  FlowOptions o = options(t);
+  o.even = true;
+  const TriangleMesh r = flow(t, make_sphere({}, radius), o, progress);
+  std::map<int, std::pair<double, double>> rings;  // latitude row: flat area, mapped area
+  const double flat = (a / 240) * (b / 120) / 2;
+  for (const auto& tri : r.triangles) {
+    const Vec3 c = (r.points[tri[0]] + r.points[tri[1]] + r.points[tri[2]]) / 3.0;
+    const int row =
+        static_cast<int>(std::floor((std::asin(c.z / length(c)) / std::numbers::pi + 0.5) * 120));
+    const double mapped =
+        length(cross(r.points[tri[1]] - r.points[tri[0]], r.points[tri[2]] - r.points[tri[0]])) / 2;
+    rings[row].first += flat;
+    rings[row].second += mapped;
+  }
+  REQUIRE(rings.size() >= 118);
+  for (const auto& [row, areas] : rings) {
+    if (row < 3 || row > 116) continue;  // at the poles triangles fold away
+    const double latitude = ((row + 0.5) / 120 - 0.5) * std::numbers::pi;
+    CHECK(areas.second / areas.first == Approx(std::cos(latitude)).epsilon(2e-3));
+  }
+  for (const Vec3& p : r.points) CHECK(std::abs(length(p) - radius) < 1e-11 * radius);
+  CHECK(check_edges(r).watertight());
+}
+
+TEST_CASE("normals come from the differential: they match a numeric differential of the map") {
+  Progress progress;
+  const TriangleMesh t = tile(8, 8, 6);
+  FlowOptions o = options(t);
+  o.count_u = 5;
+  o.count_v = 3;
+  o.v_from = 0.3;
+  o.v_to = 0.7;
+  const Surface target = make_torus({}, 40, 15);
+  for (const bool even : {false, true})
+    for (int corner = 0; corner < 4; ++corner) {
+      o.even = even;
+      o.corner = static_cast<TargetCorner>(corner);
+      const TriangleMesh coarse = flow(t, target, o, progress);
+      // The same map on a much finer tile gives triangles whose normals are the true ones.
+      const TriangleMesh fine_tile = tile(8, 8, 48);
+      const TriangleMesh fine = flow(fine_tile, target, o, progress);
+      const std::vector<Vec3> averaged = averaged_normals(fine);
+      double worst = 0.0;
+      for (std::size_t k = 0; k < fine.points.size(); ++k)
+        worst = std::max(worst, distance(averaged[k], fine.normals[k]));
+      CHECK(worst < 0.04);
+      CHECK(coarse.points.size() < fine.points.size());
+    }
+}
+
+TEST_CASE("repeats share the vertices of their borders and normals agree across them") {
+  Progress progress;
+  const TriangleMesh t = tile(8, 8, 4);
+  FlowOptions o = options(t);
+  o.count_u = 18;
+  o.count_v = 6;
+  o.v_from = 0.38;
+  o.v_to = 0.72;
+  o.even = true;
+  const TriangleMesh r = flow(t, make_sphere({}, 52), o, progress);
+  const std::size_t side = 4 * 3;  // three spans of four parts
+  // All the way round in u: no seam column; along v one border row more.
+  CHECK(r.points.size() == 18 * side * (6 * side + 1));
+  const EdgeReport edges = check_edges(r);
+  CHECK(edges.tangled == 0);
+  CHECK(edges.open == 2 * 18 * side);  // only the upper and the lower border of the band
+}
+
+TEST_CASE("a full torus of tiles is watertight and outside stays outside under flips") {
+  Progress progress;
+  const TriangleMesh t = tile(8, 8, 3);
+  FlowOptions o = options(t);
+  o.count_u = 12;
+  o.count_v = 5;
+  const Surface torus = make_torus({}, 40, 12);
+  const double expected = 2 * std::numbers::pi * std::numbers::pi * 40 * 144;
+  for (const bool flip_u : {false, true})
+    for (const bool flip_v : {false, true})
+      for (const TargetCorner corner : {TargetCorner::UVMin, TargetCorner::UMaxVMin}) {
+        o.flip_u = flip_u;
+        o.flip_v = flip_v;
+        o.corner = corner;
+        const TriangleMesh r = flow(t, torus, o, progress);
+        CHECK(check_edges(r).watertight());
+        CHECK(volume(r) == Approx(expected).epsilon(0.1));
+      }
+  o.inward = true;
+  const TriangleMesh inside = flow(t, torus, o, progress);
+  CHECK(check_edges(inside).watertight());
+}
+
+TEST_CASE("flow refuses what cannot be mapped with a sentence") {
+  Progress progress;
+  const TriangleMesh t = tile(8, 8, 2);
+  const Surface sphere = make_sphere({}, 52);
+  FlowOptions o = options(t);
+  o.v_to = 0.5;
+  CHECK_THROWS_WITH(flow(t, sphere, o, progress),
+                    "The target's v direction has no length at one end (a pole). Choose a band "
+                    "that leaves out the pole, or flow from pole to pole.");
+  o = options(t);
+  o.count_u = 0;
+  CHECK_THROWS_AS(flow(t, sphere, o, progress), Error);
+  o = options(t);
+  o.u_from = o.u_to = 0.5;
+  CHECK_THROWS_AS(flow(t, sphere, o, progress), Error);
+  o = options(t);
+  o.base.length_x = 0;
+  CHECK_THROWS_AS(flow(t, sphere, o, progress), Error);
+  o = options(t);
+  o.count_u = o.count_v = 500;
+  CHECK_THROWS_WITH(flow(tile(8, 8, 12), sphere, o, progress), Catch::Contains("million"));
+  CHECK_THROWS_AS(flow(TriangleMesh{}, sphere, options(t), progress), Error);
+  Progress cancelled;
+  cancelled.cancel();
+  CHECK_THROWS_AS(flow(t, sphere, options(t), cancelled), Cancelled);
+}

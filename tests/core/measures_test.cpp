@@ -1,0 +1,162 @@
+#include <BRepBuilderAPI_MakeFace.hxx>
+#include <BRepGProp.hxx>
+#include <GProp_GProps.hxx>
+#include <GeomLProp_SLProps.hxx>
+#include <TopoDS_Face.hxx>
+#include <catch2/catch.hpp>
+#include <numbers>
+#include <random>
+
+#include "core/base/error.h"
+#include "core/check/measures.h"
+#include "core/grid/rebuild.h"
+#include "core/mesh/tessellate.h"
+#include "core/nurbs/conics.h"
+#include "core/support.h"
+
+using namespace evenclay;
+using std::numbers::pi;
+
+TEST_CASE("area and volume of exact shapes agree with the closed formulas to 1e-8") {
+  const Surface sphere = make_sphere({}, 52);
+  CHECK(area(sphere) == Approx(4 * pi * 52 * 52).epsilon(1e-8));
+  CHECK(volume(sphere) == Approx(4.0 / 3.0 * pi * 52 * 52 * 52).epsilon(1e-8));
+  const Surface torus = make_torus({}, 40, 9);
+  CHECK(area(torus) == Approx(4 * pi * pi * 40 * 9).epsilon(1e-8));
+  CHECK(volume(torus) == Approx(2 * pi * pi * 40 * 81).epsilon(1e-8));
+  CHECK(area(make_cylinder({}, 20, 60)) == Approx(2 * pi * 20 * 60).epsilon(1e-8));
+  CHECK(area(make_plane({}, 80, 50, 4, 4, 3, 3)) == Approx(4000).epsilon(1e-10));
+}
+
+TEST_CASE("area of a shaped surface agrees with the B-rep kernel") {
+  Progress progress;
+  Surface s = rebuild(make_sphere({}, 52), {.points_u = 10, .points_v = 8}, progress);
+  for (int i = 0; i < 10; ++i) s.points(i, 2).z += 5;
+  GProp_GProps properties;
+  BRepGProp::SurfaceProperties(BRepBuilderAPI_MakeFace(testing::kernel_surface(s), 1e-6).Face(),
+                               properties, 1e-9);
+  CHECK(area(s) == Approx(properties.Mass()).epsilon(1e-7));
+}
+
+TEST_CASE("the box is tight: it touches the surface, not the control points") {
+  const Box3 b = tight_box(make_sphere({}, 52));
+  for (std::size_t a = 0; a < 3; ++a) {
+    CHECK(b.min[a] == Approx(-52).epsilon(1e-8));
+    CHECK(b.max[a] == Approx(52).epsilon(1e-8));
+  }
+  const Box3 t = tight_box(make_torus({}, 40, 9));
+  CHECK(t.max.x == Approx(49).epsilon(1e-8));
+  CHECK(t.max.z == Approx(9).epsilon(1e-8));
+}
+
+TEST_CASE("a plane with uniform knots has evenness 100 and a crowded one less") {
+  Surface s = make_plane({}, 80, 50, 6, 5, 3, 2);
+  CHECK(evenness(s).u_percent == Approx(100).epsilon(1e-9));
+  CHECK(evenness(s).v_percent == Approx(100).epsilon(1e-9));
+  for (int j = 0; j < 5; ++j) s.points(1, j).x -= 5;
+  CHECK(evenness(s).u_percent < 95);
+  CHECK(evenness(s).v_percent == Approx(100).epsilon(1e-6));
+}
+
+TEST_CASE("evenness of a known uneven line is what the definition gives by hand") {
+  // x(u) = u²: steps of length (2k + 1)/64², k = 0..63. mean 1/64,
+  // standard deviation √((64² − 1)/3)/64² = 0.0090200; 100 (1 − 0.57728) = 42.27.
+  // Worked by hand; see tests/reference/measures.md.
+  Surface s{{2, false, {0, 0, 0, 1, 1, 1}}, {1, false, {0, 0, 1, 1}}, Grid<Vec3>(3, 2), {}};
+  for (int j = 0; j < 2; ++j) {
+    s.points(0, j) = {0, 10.0 * j, 0};
+    s.points(1, j) = {0, 10.0 * j, 0};
+    s.points(2, j) = {1, 10.0 * j, 0};
+  }
+  const double deviation = std::sqrt((64.0 * 64.0 - 1.0) / 3.0) / (64.0 * 64.0);
+  CHECK(evenness(s).u_percent == Approx(100 * (1 - deviation * 64)).epsilon(1e-9));
+}
+
+TEST_CASE("curvature of sphere and torus is that of the closed formulas") {
+  const Surface sphere = make_sphere({}, 52);
+  for (const double v : {0.1, 0.37, 0.8}) {
+    const auto c = curvature(sphere, 0.2, v);
+    REQUIRE(c);
+    CHECK(c->gaussian() == Approx(1.0 / (52.0 * 52.0)).epsilon(1e-9));
+    CHECK(std::abs(c->mean()) == Approx(1.0 / 52.0).epsilon(1e-9));
+  }
+  // Torus: cos θ / (r (R + r cos θ)); do Carmo, Differential Geometry, 1976 (from memory).
+  const Surface torus = make_torus({}, 40, 9);
+  for (const double v : {0.02, 0.13, 0.3, 0.5, 0.77}) {
+    const Vec3 p = evaluate(torus, 0.0, v);
+    const double cosine = (std::hypot(p.x, p.y) - 40) / 9;
+    const auto c = curvature(torus, 0.0, v);
+    REQUIRE(c);
+    CHECK(c->gaussian() == Approx(cosine / (9 * (40 + 9 * cosine))).margin(1e-12));
+  }
+}
+
+TEST_CASE("curvature agrees with the B-rep kernel on random surfaces") {
+  std::size_t compared = 0;
+  for (const auto& [name, s] : testing::random_surfaces(30)) {
+    if (s.u.degree < 3 || s.v.degree < 3 || s.u.periodic || s.v.periodic) continue;
+    const auto kernel = testing::kernel_surface(s);
+    for (const auto& [u, v] : testing::places(s, 8)) {
+      const auto c = curvature(s, u, v);
+      GeomLProp_SLProps properties(kernel, u, v, 2, 1e-12);
+      if (!c || !properties.IsCurvatureDefined()) continue;
+      INFO(name);
+      const double scale = std::abs(c->k1 * c->k1);
+      CHECK(std::abs(c->gaussian() - properties.GaussianCurvature()) <= 1e-7 * scale);
+      ++compared;
+    }
+  }
+  REQUIRE(compared > 20);
+}
+
+TEST_CASE("least radius of torus, cylinder and plane") {
+  const auto torus = least_radius(make_torus({}, 40, 9));
+  REQUIRE(torus);
+  CHECK(torus->radius == Approx(9).epsilon(1e-9));
+  CHECK(least_radius(make_cylinder({}, 20, 60))->radius == Approx(20).epsilon(1e-9));
+  CHECK_FALSE(least_radius(make_plane({}, 80, 50, 4, 4, 3, 3)));
+}
+
+TEST_CASE("deviation of two spheres is the difference of their radii, with its sign") {
+  Progress progress;
+  const Surface a = make_sphere({}, 52);
+  const Surface b = make_sphere({}, 50);
+  const Deviation d = deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, progress);
+  CHECK(d.max == Approx(2).epsilon(1e-9));
+  CHECK(d.mean == Approx(2).epsilon(1e-9));
+  CHECK(d.percentile95 == Approx(2).epsilon(1e-9));
+  CHECK(d.signed_at == Approx(2).epsilon(1e-9));
+  const Deviation back = deviation({{&b, 1}, nullptr}, {{&a, 1}, nullptr}, progress);
+  CHECK(back.signed_at == Approx(-2).epsilon(1e-9));
+}
+
+TEST_CASE("deviation is two-sided: a missing half is seen from the other side") {
+  Progress progress;
+  const Surface whole = make_cylinder({}, 20, 60);
+  const Surface half = make_cylinder({}, 20, 30);
+  const Deviation d = deviation({{&half, 1}, nullptr}, {{&whole, 1}, nullptr}, progress);
+  CHECK(d.max == Approx(30).epsilon(1e-6));
+  CHECK(d.at.z == Approx(60).epsilon(1e-6));
+}
+
+TEST_CASE("deviation of a mesh from its surface is the height of its chords") {
+  Progress progress;
+  const Surface sphere = make_sphere({}, 52);
+  const TriangleMesh mesh = tessellate(sphere, {.per_span_u = 16, .per_span_v = 16}, progress);
+  const Deviation d = deviation({{}, &mesh}, {{&sphere, 1}, nullptr}, progress);
+  // Sagitta of a chord: r (1 − cos(half angle)); the steps are 90/16 degrees both ways.
+  const double sagitta = 52 * (1 - std::cos(pi / 4 / 16));
+  CHECK(d.max > sagitta);
+  CHECK(d.max < 2.6 * sagitta);
+  CHECK_THROWS_AS(deviation({{}, nullptr}, {{&sphere, 1}, nullptr}, progress), Error);
+}
+
+TEST_CASE("a closed surface tessellates to a watertight mesh with its volume") {
+  Progress progress;
+  for (const Surface& s : {make_sphere({}, 52), make_torus({}, 40, 9)}) {
+    const TriangleMesh mesh = tessellate(s, for_tolerance(s, 0.01), progress);
+    CHECK(check_edges(mesh).watertight());
+    CHECK(volume(mesh) == Approx(volume(s)).epsilon(2e-3));
+    CHECK(deviation({{}, &mesh}, {{&s, 1}, nullptr}, progress).max <= 0.0105);
+  }
+}

@@ -1,0 +1,184 @@
+#include <catch2/catch.hpp>
+#include <random>
+
+#include "core/base/error.h"
+#include "core/check/measures.h"
+#include "core/grid/rebuild.h"
+#include "core/nurbs/conics.h"
+#include "core/points/shaping.h"
+
+using namespace evenclay;
+
+namespace {
+
+Surface shell(int u = 10, int v = 8) {
+  Progress progress;
+  return rebuild(make_sphere({}, 52), {.points_u = u, .points_v = v}, progress);
+}
+
+double worst_asymmetry(const Surface& s, const MirrorMap& m) {
+  double worst = 0.0;
+  for (int i = 0; i < s.points.rows(); ++i)
+    for (int j = 0; j < s.points.columns(); ++j) {
+      const PointIndex q = m.partner(i, j);
+      worst = std::max(worst, distance(mirrored(s.points(i, j), m.plane), s.points(q.i, q.j)));
+    }
+  return worst;
+}
+
+}  // namespace
+
+TEST_CASE("a row along u or v is the row of the picked point") {
+  const Surface s = shell();
+  CHECK(row_through(s, {0, 3, 2}, true).size() == 10);
+  CHECK(row_through(s, {0, 3, 2}, false).size() == 8);
+  for (const PointIndex& p : row_through(s, {0, 3, 2}, true)) CHECK(p.j == 2);
+}
+
+TEST_CASE("a box picks through the whole depth") {
+  const Surface s = shell();
+  // Seen from the front (against y) the box x in 10..70, z in 0..30 holds front and back points.
+  const Selection picked =
+      points_where(s, 0, [](const Vec3& p) { return p.x > 10 && p.x < 70 && p.z > 0 && p.z < 30; });
+  bool front = false;
+  bool back = false;
+  for (const PointIndex& p : picked) {
+    front |= s.points(p.i, p.j).y < -1;
+    back |= s.points(p.i, p.j).y > 1;
+  }
+  CHECK(front);
+  CHECK(back);
+}
+
+TEST_CASE("a row collapsed to a pole is picked and moved as one point") {
+  const Surface s = shell();
+  const Selection whole = with_whole_poles(s, {{0, 4, 7}}, 1e-9);
+  CHECK(whole.size() == 10);
+  const Shaping m =
+      moved(no_shaping(s), s, {{0, 4, 7}}, {MoveDirection::OffSkin, 3.0, {}}, {}, {0, 4, 7});
+  const Surface after = apply(s, m);
+  CHECK(is_pole(after, Edge::VMax, 0.0));
+  CHECK(distance(after.points(0, 7), {0, 0, 55}) < 1e-6);
+}
+
+TEST_CASE("moves along the axes and in the view displace exactly the picked points") {
+  const Surface s = shell();
+  const Selection picked{{0, 1, 3}, {0, 2, 3}};
+  const struct {
+    Move move;
+    Vec3 expected;
+  } cases[] = {{{MoveDirection::X, 2.5, {}}, {2.5, 0, 0}},
+               {{MoveDirection::Y, -1.0, {}}, {0, -1, 0}},
+               {{MoveDirection::Z, 4.0, {}}, {0, 0, 4}},
+               {{MoveDirection::InView, 0, {1, 2, 3}}, {1, 2, 3}}};
+  for (const auto& c : cases) {
+    const Shaping m = moved(no_shaping(s), s, picked, c.move, {}, {0, 1, 3});
+    const Surface after = apply(s, m);
+    for (int i = 0; i < 10; ++i)
+      for (int j = 0; j < 8; ++j) {
+        const Vec3 d = after.points(i, j) - s.points(i, j);
+        const bool is_picked = picked.contains({0, i, j});
+        CHECK(distance(d, is_picked ? c.expected : Vec3{}) < 1e-13);
+      }
+  }
+}
+
+TEST_CASE("off the skin moves along the surface normal at the point's Greville place") {
+  const Surface s = shell();
+  const PointIndex p{0, 3, 4};
+  const Shaping m = moved(no_shaping(s), s, {p}, {MoveDirection::OffSkin, 9.0, {}}, {}, p);
+  const GrevillePlace g = greville(s, p);
+  CHECK(g.u == Approx(0.3));
+  CHECK(length(m.displacements(3, 4)) == Approx(9.0).epsilon(1e-12));
+  CHECK(distance(normalized(m.displacements(3, 4)), normal(s, g.u, g.v)) < 1e-12);
+  // Off a sphere's skin is away from its centre (closed formula).
+  CHECK(dot(normalized(m.displacements(3, 4)), normalized(evaluate(s, g.u, g.v))) > 0.999);
+}
+
+TEST_CASE("partners are found on the grid in all three planes") {
+  const Surface s = shell();
+  for (const SymmetryPlane plane : {SymmetryPlane::YZ, SymmetryPlane::XZ, SymmetryPlane::XY}) {
+    const auto m = find_mirror(s, plane, 0.01);
+    REQUIRE(m);
+    CHECK(m->on_grid);
+    CHECK(m->worst_gap < 1e-10);
+    CHECK(worst_asymmetry(s, *m) < 1e-10);
+  }
+  CHECK(find_mirror(s, SymmetryPlane::XZ, 0.01)->partner(1, 5) == PointIndex{0, 9, 5});
+  Surface bent = s;
+  bent.points(1, 5).x += 3;
+  CHECK_FALSE(find_mirror(bent, SymmetryPlane::XZ, 0.01));
+}
+
+TEST_CASE("a symmetric shape stays symmetric to 1e-12 after any sequence of moves") {
+  Surface s = shell();
+  const auto mirror = find_mirror(s, SymmetryPlane::XZ, 0.01);
+  REQUIRE(mirror);
+  // Start from exact symmetry, so that only the moves can break it.
+  for (int i = 0; i < 10; ++i)
+    for (int j = 0; j < 8; ++j) {
+      const PointIndex q = mirror->partner(i, j);
+      if (PointIndex{0, i, j} < q) s.points(q.i, q.j) = mirrored(s.points(i, j), mirror->plane);
+      if (PointIndex{0, i, j} == q) s.points(i, j).y = 0.0;
+    }
+  REQUIRE(worst_asymmetry(s, *mirror) < 1e-12);
+  std::mt19937 r(3);
+  Shaping shaping = no_shaping(s);
+  for (int k = 0; k < 200; ++k) {
+    Selection picked;
+    const int count = static_cast<int>(r() % 5) + 1;
+    for (int c = 0; c < count; ++c)
+      picked.insert({0, static_cast<int>(r() % 10), static_cast<int>(r() % 8)});
+    const auto direction = static_cast<MoveDirection>(r() % 5);
+    const double amount = static_cast<double>(r() % 100) / 50.0 - 1.0;
+    shaping = moved(shaping, apply(s, shaping), picked, {direction, amount, {amount, 0.3, -amount}},
+                    mirror, *picked.begin());
+  }
+  CHECK(worst_asymmetry(apply(s, shaping), *mirror) <= 1e-12);
+}
+
+TEST_CASE("a heavier weight draws the surface towards its point") {
+  const Surface s = shell();
+  const PointIndex p{0, 2, 4};
+  const GrevillePlace g = greville(s, p);
+  double before = distance(evaluate(s, g.u, g.v), s.points(2, 4));
+  for (const double w : {2.0, 5.0, 20.0}) {
+    const Surface heavy = apply(s, with_weight(no_shaping(s), s, {p}, w, {}));
+    CHECK(heavy.weight(2, 4) == Approx(w));
+    const double gap = distance(evaluate(heavy, g.u, g.v), s.points(2, 4));
+    CHECK(gap < before);
+    before = gap;
+  }
+  const Shaping back = with_weight(with_weight(no_shaping(s), s, {p}, 5, {}), s, {p}, 1, {});
+  CHECK(back.weight_factors.empty());
+  CHECK_THROWS_AS(with_weight(no_shaping(s), s, {p}, 0.0, {}), Error);
+  CHECK_THROWS_AS(with_weight(no_shaping(s), s, {p}, NAN, {}), Error);
+}
+
+TEST_CASE("shaping is carried to another grid and keeps the final shape") {
+  const Surface s = shell();
+  const Shaping m = moved(no_shaping(s), s, {{0, 0, 5}, {0, 1, 5}}, {MoveDirection::OffSkin, 6, {}},
+                          {}, {0, 0, 5});
+  const CarriedShaping same = carry(m, s);
+  CHECK_FALSE(same.refitted);
+  CHECK(same.shaping == m);
+  // The finest grid that has every knot of the old one holds the field exactly.
+  const Surface fine = shell(20, 13);
+  const CarriedShaping exact = carry(m, fine);
+  CHECK(exact.refitted);
+  CHECK(exact.worst_change < 1e-9);
+  const CarriedShaping other = carry(m, shell(12, 10));
+  CHECK(other.worst_change > 0);
+  CHECK(other.worst_change < 1.0);
+  const Surface flat = make_plane({}, 10, 10, 5, 5, 3, 3);
+  CHECK_THROWS_WITH(carry(m, flat), Catch::Contains("closed in another direction"));
+}
+
+TEST_CASE("carrying keeps poles in one point") {
+  const Surface s = shell();
+  const Shaping m = moved(no_shaping(s), s, {{0, 0, 7}}, {MoveDirection::Z, 5, {}}, {}, {0, 0, 7});
+  const Surface fine = shell(14, 10);
+  const Surface after = apply(fine, carry(m, fine).shaping);
+  CHECK(is_pole(after, Edge::VMax, 0.0));
+  CHECK(is_pole(after, Edge::VMin, 0.0));
+}

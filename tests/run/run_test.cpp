@@ -1,0 +1,170 @@
+// Drives the headless runner as a user would: by its command line.
+#define CATCH_CONFIG_MAIN
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <array>
+#include <catch2/catch.hpp>
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <numbers>
+
+using Json = nlohmann::json;
+namespace fs = std::filesystem;
+
+namespace {
+
+struct Folder {
+  fs::path path = fs::temp_directory_path() / ("evenclay-run-" + std::to_string(::getpid()));
+  Folder() { fs::create_directories(path); }
+  ~Folder() { fs::remove_all(path); }
+  std::string operator/(const char* name) const { return (path / name).string(); }
+};
+
+struct Result {
+  int status;
+  std::string out, err;
+};
+
+std::string read_file(const std::string& name) {
+  std::ifstream in(name, std::ios::binary);
+  return {std::istreambuf_iterator<char>(in), {}};
+}
+
+Result run(const std::string& arguments) {
+  const std::string base =
+      (fs::temp_directory_path() / ("evenclay-out-" + std::to_string(::getpid()))).string();
+  const std::string command = std::string("'") + EVENCLAY_RUN + "' " + arguments + " >" + base +
+                              ".out 2>" + base + ".err </dev/null";
+  const int status = std::system(command.c_str());
+  Result r{WEXITSTATUS(status), read_file(base + ".out"), read_file(base + ".err")};
+  fs::remove(base + ".out");
+  fs::remove(base + ".err");
+  return r;
+}
+
+std::string demo(const Folder& folder) {
+  const std::string file = folder / "d.evenclay";
+  REQUIRE(run("demo " + file).status == 0);
+  return file;
+}
+
+}  // namespace
+
+TEST_CASE("operations lists every parameter with name, type, unit, range, default and help") {
+  const Result r = run("operations");
+  REQUIRE(r.status == 0);
+  const Json all = Json::parse(r.out);
+  REQUIRE(all.size() >= 5);
+  for (const Json& o : all) {
+    CHECK(o["kind"].is_string());
+    REQUIRE(o["parameters"].size() > 0);
+    for (const Json& p : o["parameters"]) {
+      for (const char* key : {"name", "type", "default", "help"}) CHECK(p.contains(key));
+      if (p["type"] == "number" || p["type"] == "count") {
+        CHECK(p.contains("unit"));
+        CHECK(p["range"].size() == 2);
+      }
+    }
+  }
+}
+
+TEST_CASE("info tells parts, steps, parameters and messages") {
+  const Folder folder;
+  const Result r = run("info " + demo(folder));
+  REQUIRE(r.status == 0);
+  const Json j = Json::parse(r.out);
+  REQUIRE(j["parts"].size() == 3);
+  CHECK(j["parts"][0]["name"] == "Shell");
+  CHECK(j["parts"][0]["steps"][1]["parameters"]["points_u"] == 10);
+  CHECK(j["parts"][0]["steps"][1]["message"] == "");
+}
+
+TEST_CASE("measure prints numbers with units in the key names") {
+  const Folder folder;
+  const std::string file = demo(folder);
+  const Result r = run("measure " + file + " --part Shell --set 'Shell/Rebuild.enabled=false' " +
+                       "--set 'Shell/Shaped points.enabled=false'");
+  REQUIRE(r.status == 0);
+  const Json j = Json::parse(r.out);
+  CHECK(j["volume_mm3"].get<double>() ==
+        Approx(4.0 / 3.0 * std::numbers::pi * 52 * 52 * 52).epsilon(1e-8));
+  CHECK(j["area_mm2"].get<double>() == Approx(4 * std::numbers::pi * 52 * 52).epsilon(1e-8));
+  CHECK(j["least_radius_mm"].get<double>() == Approx(52).epsilon(1e-8));
+  CHECK(j["box"]["max"][2].get<double>() == Approx(52).epsilon(1e-8));
+  const Result against = run("measure " + file + " --part Grille --against Shell");
+  REQUIRE(against.status == 0);
+  const Json g = Json::parse(against.out);
+  CHECK(g["deviation"]["max_mm"].get<double>() > 0.5);
+  CHECK(g["deviation"].contains("mean_mm"));
+  CHECK(g["deviation"]["at"].size() == 3);
+  const Result shell = run("measure " + file + " --part Shell");
+  const Json s = Json::parse(shell.out);
+  CHECK(s["grid"]["points_u"] == 10);
+  CHECK(s["evenness"]["u_percent"].get<double>() > 90);
+}
+
+TEST_CASE("export writes each format, and set changes the model first") {
+  const Folder folder;
+  const std::string file = demo(folder);
+  for (const char* name : {"s.stl", "s.obj", "s.step", "s.surface.json"}) {
+    const Result r = run("export " + file + " --part Shell --out " + (folder / name) +
+                         " --chord 0.2 --set 'Shell/Rebuild.points_u=12'");
+    INFO(name << ": " << r.err);
+    CHECK(r.status == 0);
+    CHECK(r.out.empty());
+    CHECK(fs::file_size(folder / name) > 1000);
+  }
+  const Json j = Json::parse(read_file(folder / "s.surface.json"));
+  CHECK(j["surfaces"][0]["points"].size() == 12 + 3);  // clamped form of 12 periodic points
+}
+
+TEST_CASE("exit status 2 for wrong calls, with a sentence") {
+  const Folder folder;
+  const std::string file = demo(folder);
+  for (const std::string& call :
+       {std::string(), std::string("fly"), "measure " + file, "measure " + file + " --part Nose",
+        "measure " + file + " --part Shell --set nonsense",
+        "measure " + file + " --part Shell --set 'Shell/Rebuild.points_u=900'",
+        "export " + file + " --part Grille --out " + (folder / "g.step")}) {
+    const Result r = run(call);
+    INFO(call);
+    CHECK(r.status == 2);
+    CHECK(r.err.size() + r.out.size() > 10);
+  }
+}
+
+TEST_CASE("exit status 3 for files that cannot be read or written") {
+  const Folder folder;
+  const std::string file = demo(folder);
+  std::ofstream(folder / "bad.evenclay") << "PK rubbish";
+  CHECK(run("info " + (folder / "bad.evenclay")).status == 3);
+  CHECK(run("info " + (folder / "none.evenclay")).status == 3);
+  CHECK(run("demo " + (folder / "no/such/place.evenclay")).status == 3);
+  CHECK(run("export " + file + " --part Shell --out " + (folder / "no/such.stl")).status == 3);
+  CHECK(run("export " + file + " --part Shell --out " + (folder / "s.unknown")).status == 3);
+}
+
+TEST_CASE("exit status 4 when a step failed, and what could be computed is still written") {
+  const Folder folder;
+  const std::string file = demo(folder);
+  const std::string failing = " --set 'Shell/Rebuild.points_u=3'";
+  const Result measured = run("measure " + file + " --part Shell" + failing);
+  CHECK(measured.status == 4);
+  CHECK(measured.err.find("Shell / Rebuild:") != std::string::npos);
+  CHECK(Json::parse(measured.out).contains("area_mm2"));
+  const Result exported =
+      run("export " + file + " --part Shell --out " + (folder / "s.obj") + failing);
+  CHECK(exported.status == 4);
+  CHECK(fs::file_size(folder / "s.obj") > 1000);
+  CHECK(run("info " + file + failing).status == 4);
+}
+
+TEST_CASE("a bare project.json serves like the container, and saving it round-trips") {
+  const Folder folder;
+  REQUIRE(run("demo " + (folder / "project.json")).status == 0);
+  CHECK(run("info " + (folder / "project.json")).status == 0);
+  CHECK(read_file(folder / "project.json").front() == '{');
+}
