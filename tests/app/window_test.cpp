@@ -30,6 +30,8 @@ struct Window {
     window.resize(1280, 800);
     window.show();
     REQUIRE(QTest::qWaitForWindowExposed(&window));
+    window.activateWindow();
+    REQUIRE(QTest::qWaitForWindowActive(&window));
     if (demo) {
       window.model().open_demo();
       settle();
@@ -137,7 +139,7 @@ TEST_CASE("from the demo to an export: pick, drag, type, undo, rebuild, save, re
   w.key(Qt::Key_Z, Qt::ControlModifier);
   w.settle();
   CHECK_FALSE(w.window.model().session().can_undo());
-  CHECK(to_project_json(w.window.model().document()) == before);
+  CHECK((to_project_json(w.window.model().document()) == before));
 
   // Change Rebuild to 12 × 10 in the step list; the shaping follows.
   auto* steps = w.window.findChild<QListWidget*>("steps");
@@ -170,7 +172,7 @@ TEST_CASE("from the demo to an export: pick, drag, type, undo, rebuild, save, re
   w.settle();
   REQUIRE(w.window.open_file(file));
   w.settle();
-  CHECK(to_project_json(w.window.model().document()) == saved);
+  CHECK((to_project_json(w.window.model().document()) == saved));
   w.choose("Shell", 2);
   REQUIRE(w.window.export_chosen(folder.filePath("shell.surface.json")));
   QFile dump(folder.filePath("shell.surface.json"));
@@ -326,7 +328,7 @@ TEST_CASE("Esc during a drag leaves nothing behind") {
   QTest::keyClick(v, Qt::Key_Escape);
   QTest::mouseRelease(v, Qt::LeftButton, {}, from);
   w.settle();
-  CHECK(to_project_json(w.window.model().document()) == before);
+  CHECK((to_project_json(w.window.model().document()) == before));
   CHECK_FALSE(w.window.model().session().can_undo());
 }
 
@@ -375,7 +377,7 @@ TEST_CASE("a tool previews live until Keep or Drop; Drop leaves nothing") {
   auto* drop = w.window.findChild<QPushButton*>("drop");
   QTest::mouseClick(drop, Qt::LeftButton);
   w.settle();
-  CHECK(to_project_json(w.window.model().document()) == before);
+  CHECK((to_project_json(w.window.model().document()) == before));
 }
 
 TEST_CASE("weight of the picked points from the bar, reset from the stage") {

@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <numbers>
@@ -19,14 +20,20 @@ double kernel_gap(const Vec3& a, const gp_Vec& b) {
   return distance(a, {b.X(), b.Y(), b.Z()});
 }
 
-// How large a derivative can be at the narrowest span: size × degree ÷ width. Rounding is measured
-// against this, since derivatives of one surface differ by orders of magnitude on uneven knots.
+// How large a derivative can be at the narrowest span: size × degree ÷ width × ratio of the
+// weights (the quotient rule divides by the smaller ones). Rounding is measured against this, since derivatives of one surface differ by orders of magnitude on uneven knots.
 double steepest(const Surface& s, const KnotVector& k) {
   const std::vector<double> breaks = breakpoints(k);
   double narrowest = k.length();
   for (std::size_t i = 1; i < breaks.size(); ++i)
     narrowest = std::min(narrowest, breaks[i] - breaks[i - 1]);
-  return size(s) * k.degree / narrowest;
+  double ratio = 1.0;
+  if (s.rational()) {
+    const auto [low, high] =
+        std::minmax_element(s.weights.values().begin(), s.weights.values().end());
+    ratio = *high / *low;
+  }
+  return size(s) * k.degree / narrowest * ratio;
 }
 
 std::vector<testing::NamedSurface> corpus() {

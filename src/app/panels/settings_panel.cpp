@@ -70,7 +70,7 @@ class SettingsBuilder : public ParameterVisitor {
     const std::string name(i.name);
     const std::string label(i.label);
     QObject::connect(box, &QDoubleSpinBox::valueChanged, &panel_,
-                     [=, this](double x) { panel_.change(name, label, fmt::format("{}", x)); });
+                     [=, panel = &panel_](double x) { panel->change(name, label, fmt::format("{}", x)); });
     // A value that fits the shown digits is left alone, so that showing never changes it.
     update([box, name](Operation& o) {
       const double now = read(o, name).value;
@@ -86,7 +86,7 @@ class SettingsBuilder : public ParameterVisitor {
     const std::string name(i.name);
     const std::string label(i.label);
     QObject::connect(box, &QSpinBox::valueChanged, &panel_,
-                     [=, this](int x) { panel_.change(name, label, std::to_string(x)); });
+                     [=, panel = &panel_](int x) { panel->change(name, label, std::to_string(x)); });
     update([box, name](Operation& o) { box->setValue(static_cast<int>(read(o, name).value)); });
     add(i, box);
   }
@@ -96,7 +96,7 @@ class SettingsBuilder : public ParameterVisitor {
     const std::string name(i.name);
     const std::string label(i.label);
     QObject::connect(box, &QCheckBox::toggled, &panel_,
-                     [=, this](bool on) { panel_.change(name, label, on ? "true" : "false"); });
+                     [=, panel = &panel_](bool on) { panel->change(name, label, on ? "true" : "false"); });
     update([box, name](Operation& o) { box->setChecked(read(o, name).value != 0.0); });
     box->setObjectName(words(i.name));
     box->setToolTip(words(i.help));
@@ -112,8 +112,8 @@ class SettingsBuilder : public ParameterVisitor {
     box->setCurrentIndex(v);
     const std::string name(i.name);
     const std::string label(i.label);
-    QObject::connect(box, &QComboBox::currentIndexChanged, &panel_, [=, this](int k) {
-      if (k >= 0) panel_.change(name, label, names[static_cast<std::size_t>(k)]);
+    QObject::connect(box, &QComboBox::currentIndexChanged, &panel_, [=, panel = &panel_](int k) {
+      if (k >= 0) panel->change(name, label, names[static_cast<std::size_t>(k)]);
     });
     update(
         [box, name](Operation& o) { box->setCurrentIndex(static_cast<int>(read(o, name).value)); });
@@ -128,8 +128,8 @@ class SettingsBuilder : public ParameterVisitor {
     box->setCurrentIndex(std::max(0, box->findData(v)));
     const std::string name(i.name);
     const std::string label(i.label);
-    QObject::connect(box, &QComboBox::currentIndexChanged, &panel_, [=, this](int) {
-      panel_.change(name, label, std::to_string(box->currentData().toInt()));
+    QObject::connect(box, &QComboBox::currentIndexChanged, &panel_, [=, panel = &panel_](int) {
+      panel->change(name, label, std::to_string(box->currentData().toInt()));
     });
     update([box, name](Operation& o) {
       box->setCurrentIndex(std::max(0, box->findData(static_cast<int>(read(o, name).value))));

@@ -537,10 +537,7 @@ void ModelView::drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers) {
   const QRect r = viewport(active_);
   const Frame axes = c.axes();
   const QPointF hand = at - pressed_;
-  const Surface& s = editor_.net()->surface;
-  const PointIndex leader = editor_.leader();
-  const Vec3 anchor = s.points(leader.i, leader.j);
-  const double mm = pixel_size(c, r, anchor);
+  const double mm = pixel_size(c, r, drag_anchor_);
   const double share = (modifiers.testFlag(Qt::ShiftModifier) ? 0.1 : 1.0) / editor_.ratio();
   const auto stepped = [&](double amount) {
     const double step = editor_.step_length();
@@ -552,7 +549,7 @@ void ModelView::drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers) {
   } else {
     // How many pixels one mm along the axis is; an axis that points at the eye follows the hand
     // up and down instead.
-    const Vec3 axis = editor_.axis(leader, axes.x);
+    const Vec3 axis = editor_.axis(editor_.leader(), axes.x);
     const double ax = dot(axis, axes.x) / mm;
     const double ay = -dot(axis, axes.y) / mm;
     const double square = ax * ax + ay * ay;

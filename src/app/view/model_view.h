@@ -100,6 +100,7 @@ class ModelView : public QOpenGLWidget {
   Hand hand_ = Hand::Idle;
   std::size_t active_ = 0;  // viewport of the hand
   QPointF pressed_, last_;
+  Vec3 drag_anchor_;
   std::vector<QPointF> lasso_;
   Qt::KeyboardModifiers pressed_modifiers_;
   bool space_ = false;

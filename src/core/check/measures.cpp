@@ -60,7 +60,8 @@ std::optional<Curvature> curvature_of(const PointSecond& s) {
   const double e = dot(s.du, s.du);
   const double f = dot(s.du, s.dv);
   const double g = dot(s.dv, s.dv);
-  if (!(area > 1e-7 * (e + g)) || area == 0.0) return std::nullopt;
+  // Close to a pole the forms are mostly rounding: 1e-3 leaves ten digits.
+  if (!(area > 1e-3 * (e + g)) || area == 0.0) return std::nullopt;
   const Vec3 n = raw / area;
   const double l = dot(s.duu, n);
   const double m = dot(s.duv, n);

@@ -14,8 +14,9 @@ struct Direction {
   bool periodic;
   double first, last;      ///< domain
   const double* breaks;    ///< spans + 1 places
+  const double* middles;   ///< of each span; polynomials are about it
   const int* first_point;  ///< index of the first control point of each span, in the padded net
-  /// coefficients[(span * (degree + 1) + power) * (degree + 1) + basis], in t = u - breaks[span]
+  /// coefficients[(span * (degree + 1) + power) * (degree + 1) + basis], in t = u - middles[span]
   const double* coefficients;
   const int* buckets;  ///< bucket -> a span at or before its start
   int bucket_count;

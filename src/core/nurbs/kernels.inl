@@ -9,11 +9,15 @@ namespace {
 typedef double Lanes __attribute__((vector_size(32)));
 typedef double LanesUnaligned __attribute__((vector_size(32), aligned(8)));
 
-constexpr int kMax = 12;       // degree 11
-constexpr int kBlock = 64;     // samples per pass of scattered evaluation
+constexpr int kMax = 12;    // degree 11
+constexpr int kBlock = 64;  // samples per pass of scattered evaluation
 
-inline Lanes load(const double* p) { return *reinterpret_cast<const LanesUnaligned*>(p); }
-inline Lanes spread(double s) { return Lanes{s, s, s, s}; }
+inline Lanes load(const double* p) {
+  return *reinterpret_cast<const LanesUnaligned*>(p);
+}
+inline Lanes spread(double s) {
+  return Lanes{s, s, s, s};
+}
 
 inline double bring_into(const Direction& d, double u) {
   if (u >= d.first && u < d.last) return u;
@@ -39,7 +43,7 @@ template <int P>
 inline void basis(const Direction& d, int span, double u, int order, double* n0, double* n1,
                   double* n2) {
   const int p = P > 0 ? P : d.degree;
-  const double t = u - d.breaks[span];
+  const double t = u - d.middles[span];
   const double* c = d.coefficients + static_cast<long>(span) * (p + 1) * (p + 1);
   for (int k = 0; k <= p; ++k) {
     n0[k] = c[p * (p + 1) + k];
@@ -102,12 +106,10 @@ void scattered_points(const Net& net, const int* su, const int* sv, const double
       const Lanes au = (h10 - a * spread(h10[3])) * spread(iw);
       const Lanes av = (h01 - a * spread(h01[3])) * spread(iw);
       if (order > 1) {
-        const Lanes auu =
-            (h20 - au * spread(2.0 * h10[3]) - a * spread(h20[3])) * spread(iw);
-        const Lanes auv = (h11 - av * spread(h10[3]) - au * spread(h01[3]) - a * spread(h11[3])) *
-                          spread(iw);
-        const Lanes avv =
-            (h02 - av * spread(2.0 * h01[3]) - a * spread(h02[3])) * spread(iw);
+        const Lanes auu = (h20 - au * spread(2.0 * h10[3]) - a * spread(h20[3])) * spread(iw);
+        const Lanes auv =
+            (h11 - av * spread(h10[3]) - au * spread(h01[3]) - a * spread(h11[3])) * spread(iw);
+        const Lanes avv = (h02 - av * spread(2.0 * h01[3]) - a * spread(h02[3])) * spread(iw);
         h20 = auu;
         h11 = auv;
         h02 = avv;
@@ -229,8 +231,7 @@ void run_of_samples(int degree, const T* x, const T* y, const T* t, std::size_t 
 
 template <int Q, typename T>
 void grid_rows(const Net& net, const double* us, const double* vs, std::size_t columns,
-               std::size_t row_begin, std::size_t row_end, double* scratch,
-               const Planes<T>& out) {
+               std::size_t row_begin, std::size_t row_end, double* scratch, const Planes<T>& out) {
   const int p = net.u.degree;
   const int q = Q > 0 ? Q : net.v.degree;
   for (std::size_t row = row_begin; row < row_end; ++row) {
@@ -261,8 +262,7 @@ void grid_rows(const Net& net, const double* us, const double* vs, std::size_t c
       while (end < columns && (last_span || vs[end] < net.v.breaks[sv + 1])) ++end;
       T x[4 * kMax];
       T y[4 * kMax];
-      const double* coefficients =
-          net.v.coefficients + static_cast<long>(sv) * (q + 1) * (q + 1);
+      const double* coefficients = net.v.coefficients + static_cast<long>(sv) * (q + 1) * (q + 1);
       const double* a = curve + 4 * net.v.first_point[sv];
       const double* b = slope + 4 * net.v.first_point[sv];
       for (int power = 0; power <= q; ++power) {
@@ -282,7 +282,7 @@ void grid_rows(const Net& net, const double* us, const double* vs, std::size_t c
         constexpr std::size_t kRun = 128;
         T t[kRun];
         const std::size_t n = end - s < kRun ? end - s : kRun;
-        for (std::size_t k = 0; k < n; ++k) t[k] = static_cast<T>(vs[s + k] - net.v.breaks[sv]);
+        for (std::size_t k = 0; k < n; ++k) t[k] = static_cast<T>(vs[s + k] - net.v.middles[sv]);
         if (net.rational)
           run_of_samples<Q, true>(q, x, y, t, n, out, row * columns + s);
         else

@@ -26,11 +26,12 @@ SurfaceEvaluator::DirectionData SurfaceEvaluator::prepare(const KnotVector& knot
     if (!(f.t[at(k + 1)] > f.t[at(k)])) continue;
     d.breaks.push_back(f.t[at(k)]);
     d.first_point.push_back(k - p);
-    // Taylor coefficients of the basis at the left end of the span, by de Boor's recursion on
+    // Taylor coefficients of the basis at the middle of the span, where rounding hurts least, by de Boor's recursion on
     // polynomials: N(i, p) = (u - t_i) / (..) N(i, p-1) + (t_(i+p+1) - u) / (..) N(i+1, p-1).
     std::vector<std::vector<double>> basis(at(p + 1), std::vector<double>(at(p + 1), 0.0));
     basis[at(p)][0] = 1.0;  // function k - p + b is held in basis[b]
-    const double origin = f.t[at(k)];
+    const double origin = 0.5 * (f.t[at(k)] + f.t[at(k + 1)]);
+    d.middles.push_back(origin);
     for (int degree = 1; degree <= p; ++degree) {
       for (int b = p - degree; b <= p; ++b) {
         const int i = k - p + b;
@@ -69,11 +70,17 @@ SurfaceEvaluator::DirectionData SurfaceEvaluator::prepare(const KnotVector& knot
 
 kernels::Direction SurfaceEvaluator::DirectionData::view(const KnotVector& knots) const {
   const int count = static_cast<int>(buckets.size());
-  return {knots.degree,          static_cast<int>(first_point.size()),
-          knots.periodic,        knots.first(),
-          knots.last(),          breaks.data(),
-          first_point.data(),    coefficients.data(),
-          buckets.data(),        count,
+  return {knots.degree,
+          static_cast<int>(first_point.size()),
+          knots.periodic,
+          knots.first(),
+          knots.last(),
+          breaks.data(),
+          middles.data(),
+          first_point.data(),
+          coefficients.data(),
+          buckets.data(),
+          count,
           count / knots.length()};
 }
 

@@ -59,7 +59,7 @@ class SurfaceEvaluator {
 
  private:
   struct DirectionData {
-    std::vector<double> breaks, coefficients;
+    std::vector<double> breaks, middles, coefficients;
     std::vector<int> first_point, buckets;
     FlatKnots flat;
     kernels::Direction view(const KnotVector& knots) const;
