@@ -3,10 +3,10 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
-#include <QSurfaceFormat>
 #include <QTimer>
 #include <cstdio>
 
+#include "app/look/graphics.h"
 #include "app/look/style.h"
 #include "app/window/main_window.h"
 
@@ -44,12 +44,6 @@ void take_shot(evenclay::MainWindow& window, const QString& file, const QString&
 }  // namespace
 
 int main(int argc, char** argv) {
-  QSurfaceFormat format;
-  format.setVersion(3, 3);
-  format.setProfile(QSurfaceFormat::CoreProfile);
-  format.setDepthBufferSize(24);
-  format.setSamples(4);
-  QSurfaceFormat::setDefaultFormat(format);
   QApplication application(argc, argv);
   QApplication::setApplicationName("evenclay");
   QApplication::setOrganizationName("evenclay");
@@ -67,6 +61,7 @@ int main(int argc, char** argv) {
   parser.addOptions({demo, shot, view});
   parser.process(application);
 
+  evenclay::look::choose_surface_format(parser.isSet(shot));
   evenclay::MainWindow window;
   if (parser.isSet(demo)) window.model().open_demo();
   if (!parser.positionalArguments().isEmpty())

@@ -3,10 +3,10 @@
 #define CATCH_CONFIG_RUNNER
 #include <QApplication>
 #include <QStandardPaths>
-#include <QSurfaceFormat>
 #include <QTemporaryDir>
 #include <catch2/catch.hpp>
 
+#include "app/look/graphics.h"
 #include "app/look/style.h"
 
 int main(int argc, char** argv) {
@@ -20,14 +20,9 @@ int main(int argc, char** argv) {
        {"HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME", "XDG_RUNTIME_DIR"})
     qputenv(name, home.path().toUtf8());
   qputenv("LC_ALL", "C.UTF-8");
-  QSurfaceFormat format;
-  format.setVersion(3, 3);
-  format.setProfile(QSurfaceFormat::CoreProfile);
-  format.setDepthBufferSize(24);
-  format.setSamples(4);
-  QSurfaceFormat::setDefaultFormat(format);
   int one = 1;
   QApplication application(one, argv);
+  evenclay::look::choose_surface_format(false);
   QApplication::setApplicationName("evenclay-test");
   QApplication::setOrganizationName("evenclay");
   evenclay::look::apply_style(application);

@@ -11,7 +11,9 @@
 #include "app/look/colours.h"
 
 // The resources lie in a static library, which must be asked for them by name.
-static void init_resources() { Q_INIT_RESOURCE(look); }
+static void init_resources() {
+  Q_INIT_RESOURCE(look);
+}
 
 namespace evenclay::look {
 

@@ -116,6 +116,7 @@ DirectionBar::DirectionBar(PointEditor& editor, QWidget* parent) : QFrame(parent
 }
 
 void DirectionBar::refresh() {
+  if (editor_.dragging()) return;
   refreshing_ = true;
   for (const auto& [direction, button] : directions_)
     button->setChecked(direction == editor_.direction());

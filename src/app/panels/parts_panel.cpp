@@ -60,7 +60,9 @@ PartsPanel::PartsPanel(AppModel& model, QWidget* parent) : QWidget(parent), mode
   });
   connect(&model_, &AppModel::document_changed, this, &PartsPanel::refresh);
   connect(&model_, &AppModel::chosen_changed, this, &PartsPanel::refresh);
-  connect(&model_, &AppModel::answered, this, &PartsPanel::refresh);
+  connect(&model_, &AppModel::answered, this, [this] {
+    if (model_.answer()->exact) refresh();
+  });
   refresh();
 }
 

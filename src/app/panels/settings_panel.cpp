@@ -69,8 +69,9 @@ class SettingsBuilder : public ParameterVisitor {
     box->setValue(v);
     const std::string name(i.name);
     const std::string label(i.label);
-    QObject::connect(box, &QDoubleSpinBox::valueChanged, &panel_,
-                     [=, panel = &panel_](double x) { panel->change(name, label, fmt::format("{}", x)); });
+    QObject::connect(box, &QDoubleSpinBox::valueChanged, &panel_, [=, panel = &panel_](double x) {
+      panel->change(name, label, fmt::format("{}", x));
+    });
     // A value that fits the shown digits is left alone, so that showing never changes it.
     update([box, name](Operation& o) {
       const double now = read(o, name).value;
@@ -85,8 +86,9 @@ class SettingsBuilder : public ParameterVisitor {
     box->setValue(v);
     const std::string name(i.name);
     const std::string label(i.label);
-    QObject::connect(box, &QSpinBox::valueChanged, &panel_,
-                     [=, panel = &panel_](int x) { panel->change(name, label, std::to_string(x)); });
+    QObject::connect(box, &QSpinBox::valueChanged, &panel_, [=, panel = &panel_](int x) {
+      panel->change(name, label, std::to_string(x));
+    });
     update([box, name](Operation& o) { box->setValue(static_cast<int>(read(o, name).value)); });
     add(i, box);
   }
@@ -95,8 +97,9 @@ class SettingsBuilder : public ParameterVisitor {
     box->setChecked(v);
     const std::string name(i.name);
     const std::string label(i.label);
-    QObject::connect(box, &QCheckBox::toggled, &panel_,
-                     [=, panel = &panel_](bool on) { panel->change(name, label, on ? "true" : "false"); });
+    QObject::connect(box, &QCheckBox::toggled, &panel_, [=, panel = &panel_](bool on) {
+      panel->change(name, label, on ? "true" : "false");
+    });
     update([box, name](Operation& o) { box->setChecked(read(o, name).value != 0.0); });
     box->setObjectName(words(i.name));
     box->setToolTip(words(i.help));

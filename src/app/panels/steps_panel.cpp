@@ -68,7 +68,9 @@ StepsPanel::StepsPanel(AppModel& model, QWidget* parent) : QWidget(parent), mode
   connect(remove_, &QToolButton::clicked, this, &StepsPanel::remove_chosen);
   connect(&model_, &AppModel::document_changed, this, &StepsPanel::refresh);
   connect(&model_, &AppModel::chosen_changed, this, &StepsPanel::refresh);
-  connect(&model_, &AppModel::answered, this, &StepsPanel::refresh);
+  connect(&model_, &AppModel::answered, this, [this] {
+    if (model_.answer()->exact) refresh();
+  });
   refresh();
 }
 

@@ -76,6 +76,7 @@ class ModelView : public QOpenGLWidget {
   Box3 box_of_all() const;
   friend class ViewOverlay;
   void paint_overlay(QPainter& painter);
+  void place_cursor_label();
   void paint_tripod(QPainter& painter) const;
   void paint_callout(QPainter& painter, const Vec3& at, const QString& text) const;
 
@@ -108,6 +109,7 @@ class ModelView : public QOpenGLWidget {
   bool show_deviation_ = false;
   bool show_least_radius_ = false;
   QWidget* overlay_ = nullptr;
+  QLabel* cursor_label_ = nullptr;
   QWidget* typed_ = nullptr;
   QLabel* typed_label_ = nullptr;
   QLineEdit* typed_field_ = nullptr;

@@ -18,6 +18,7 @@ enum class ModelLook { Clay, Lines, SeeThrough, Zebra };
 
 struct MeshItem {
   std::shared_ptr<const DisplayMesh> mesh;
+  std::shared_ptr<const DisplayMesh> small;  ///< for side views
   std::shared_ptr<const DisplayLines> lines;
   QColor colour;
 };

@@ -167,7 +167,8 @@ void AppModel::start_over(Document document, const QString& file) {
 void AppModel::after_change(bool dragging) {
   mend_choice();
   post(dragging);
-  Q_EMIT document_changed();
+  // Panels follow a drag when it ends; laying them out for every move would slow the hand.
+  if (!dragging) Q_EMIT document_changed();
 }
 
 // Undo or removal may have taken the chosen part or step away.

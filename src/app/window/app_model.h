@@ -81,7 +81,7 @@ class AppModel : public QObject {
   void say_trouble(const QString& sentence) { Q_EMIT said(sentence, true); }
 
  Q_SIGNALS:
-  void document_changed();  ///< shown document, undo state, trial or file
+  void document_changed();  ///< shown document, undo state, trial or file; not for each drag move
   void chosen_changed();
   void answered();
   void said(const QString& sentence, bool trouble);

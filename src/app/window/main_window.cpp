@@ -40,7 +40,9 @@ MainWindow::MainWindow() : editor_(model_) {
   make_start_offer();
   connect(&model_, &AppModel::document_changed, this, &MainWindow::refresh_actions);
   connect(&model_, &AppModel::chosen_changed, this, &MainWindow::refresh_actions);
-  connect(&editor_, &PointEditor::changed, this, &MainWindow::refresh_actions);
+  connect(&editor_, &PointEditor::changed, this, [this] {
+    if (!editor_.dragging()) refresh_actions();
+  });
   connect(view_, &ModelView::look_changed, this, &MainWindow::refresh_actions);
   recall();
   refresh_actions();

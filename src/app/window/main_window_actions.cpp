@@ -171,8 +171,7 @@ void MainWindow::add_stage_actions() {
       false, [this] { add_step("rebuild"); });
   const auto direction = [&](const char* id, const QString& label, const QString& help,
                              MoveDirection d, const char* icon, const QKeySequence& key) {
-    add(Stage::Shaped, id, label, help, icon, key, true,
-        [this, d] { editor_.set_direction(d); });
+    add(Stage::Shaped, id, label, help, icon, key, true, [this, d] { editor_.set_direction(d); });
   };
   direction("off_skin", tr("Move off the skin"), tr("Drags move along the surface normal."),
             MoveDirection::OffSkin, "arrow-up-from-line", QKeySequence(Qt::Key_S));

@@ -14,6 +14,8 @@ namespace evenclay {
 
 namespace {
 
+constexpr int kDefinition = 10;  // samples a span along which the measure is defined
+
 struct Answer {
   double distance = 0.0;
   Vec3 point;
@@ -117,6 +119,13 @@ void refine(const Surface& s, const Target& target, const std::vector<SamplePoin
   std::partial_sort(order.begin(), order.begin() + static_cast<long>(top), order.end(),
                     [&](auto a, auto b) { return distances[a] > distances[b]; });
   const SurfaceEvaluator evaluator(s);
+  if (per_span < kDefinition) {  // a preview takes the worst sample as it is
+    if (!order.empty() && distances[order[0]] > side.max) {
+      side.max = distances[order[0]];
+      side.at = samples[order[0]].p;
+    }
+    return;
+  }
   const double step_u =
       s.u.length() / static_cast<double>(breakpoints(s.u).size() - 1) / (2.0 * per_span);
   const double step_v =

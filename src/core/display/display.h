@@ -31,8 +31,14 @@ struct DisplayQuality {
   std::size_t most_triangles = 120000;
 };
 inline constexpr DisplayQuality kCoarse{2e-3, 12000};
+inline constexpr DisplayQuality kSmall{6e-3, 3000};  ///< for side views of a hundred pixels
 
 DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Progress& progress);
+
+/// The mesh with vertices joined that share a cell of size ÷ `cells`: fewer triangles for small
+/// pictures. A mesh that is small already is returned as it is.
+std::shared_ptr<const DisplayMesh> simplified(std::shared_ptr<const DisplayMesh> mesh,
+                                              int cells = 40);
 
 /// Iso-curves at the knots of every surface and half-way between them; nothing for meshes.
 DisplayLines iso_curves(const Shape& shape);
@@ -42,6 +48,7 @@ struct DisplayPart {
   PartId part = 0;
   ShapePtr shape;
   std::shared_ptr<const DisplayMesh> mesh;
+  std::shared_ptr<const DisplayMesh> small;  ///< the same for side views
   std::shared_ptr<const DisplayLines> lines;
 };
 
@@ -51,7 +58,8 @@ struct StepStatus {
   std::vector<std::string> notes;
 };
 
-/// An answer of the worker. A coarse one holds only the chosen part.
+/// An answer of the worker. A coarse one holds only the chosen part; one that only brings gauges for
+/// a picture already sent holds no parts.
 struct DisplayAnswer {
   std::size_t request = 0;
   bool exact = false;

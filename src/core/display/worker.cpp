@@ -1,14 +1,21 @@
 #include "core/display/worker.h"
 
+#include <chrono>
+
 #include "core/base/error.h"
 
 namespace evenclay {
+
+namespace {
+constexpr std::chrono::milliseconds kHandRests{120};
+constexpr std::chrono::milliseconds kQuick{15};
+}  // namespace
 
 /// Drawn shapes by identity; only the worker's thread touches it.
 struct DisplayWorker::Cache {
   struct Entry {
     ShapePtr shape;  // keeps the address taken
-    std::shared_ptr<const DisplayMesh> mesh;
+    std::shared_ptr<const DisplayMesh> mesh, small;
     std::shared_ptr<const DisplayLines> lines;
     std::size_t last_used = 0;
   };
@@ -18,6 +25,13 @@ struct DisplayWorker::Cache {
            std::pair<std::vector<ShapePtr>, std::shared_ptr<const Report>>>
       reports;
   std::size_t clock = 0;
+  bool quick_gauges = true;
+
+  static std::shared_ptr<const DisplayMesh> small_mesh(
+      const Shape& shape, const std::shared_ptr<const DisplayMesh>& mesh, Progress& progress) {
+    if (std::holds_alternative<TriangleMesh>(shape)) return simplified(mesh);
+    return std::make_shared<DisplayMesh>(display_mesh(shape, kSmall, progress));
+  }
 
   const Entry& draw(const ShapePtr& shape, Progress& progress) {
     const auto found = drawn.find(shape.get());
@@ -25,8 +39,12 @@ struct DisplayWorker::Cache {
       found->second.last_used = clock;
       return found->second;
     }
-    Entry e{shape, std::make_shared<DisplayMesh>(display_mesh(*shape, {}, progress)),
-            std::make_shared<DisplayLines>(iso_curves(*shape)), clock};
+    Entry e;
+    e.shape = shape;
+    e.mesh = std::make_shared<DisplayMesh>(display_mesh(*shape, {}, progress));
+    e.small = small_mesh(*shape, e.mesh, progress);
+    e.lines = std::make_shared<DisplayLines>(iso_curves(*shape));
+    e.last_used = clock;
     return drawn.emplace(shape.get(), std::move(e)).first->second;
   }
 
@@ -155,20 +173,28 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
     const Evaluation e = cache_->evaluator.evaluate(d, progress, {a.chosen});
     take_shown(request, e.parts.at(a.chosen), a);
     take_messages(d, e, a);
-    a.parts.push_back({a.chosen, a.shown,
-                       std::make_shared<DisplayMesh>(display_mesh(*a.shown, kCoarse, progress)),
+    auto mesh = std::make_shared<DisplayMesh>(display_mesh(*a.shown, kCoarse, progress));
+    a.parts.push_back({a.chosen, a.shown, mesh, Cache::small_mesh(*a.shown, mesh, progress),
                        std::make_shared<DisplayLines>(iso_curves(*a.shown))});
-    answered_(std::make_shared<const DisplayAnswer>(a));
-    if (a.shown) {
-      a.gauges = std::make_shared<const Report>(
-          report(*a.shown, a.before.get(), {.per_span = 3, .area_and_volume = false}, progress));
+    // Gauges that are quick come with the picture, so that the window is composed only once.
+    const bool together = cache_->quick_gauges;
+    if (!together) {
       answered_(std::make_shared<const DisplayAnswer>(a));
+      a.parts.clear();
     }
+    const auto start = std::chrono::steady_clock::now();
+    a.gauges = std::make_shared<const Report>(
+        report(*a.shown, a.before.get(), {.per_span = 3, .area_and_volume = false}, progress));
+    cache_->quick_gauges = std::chrono::steady_clock::now() - start < kQuick;
+    answered_(std::make_shared<const DisplayAnswer>(a));
   }
   {
-    const std::scoped_lock lock(mutex_);
+    std::unique_lock lock(mutex_);
     exact_running_ = true;
-    if (waiting_) return;
+    // A hand that moves on makes exact work useless, and the work would slow its picture down.
+    if (request.dragging)
+      wake_.wait_for(lock, kHandRests, [&] { return quit_ || waiting_ || progress.cancelled(); });
+    if (quit_ || waiting_) return;
   }
   const Evaluation e = cache_->evaluator.evaluate(d, progress);
   a.exact = true;
@@ -178,11 +204,12 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
   for (const Part& part : d.parts) {
     const ShapePtr shape = part.id == a.chosen ? a.shown : e.parts.at(part.id).shape;
     const Cache::Entry& entry = cache_->draw(shape, progress);
-    a.parts.push_back({part.id, shape, entry.mesh, entry.lines});
+    a.parts.push_back({part.id, shape, entry.mesh, entry.small, entry.lines});
   }
   a.gauges = nullptr;
   answered_(std::make_shared<const DisplayAnswer>(a));
   if (a.shown) {
+    a.parts.clear();
     a.gauges = cache_->measured(a.shown, a.before, progress);
     answered_(std::make_shared<const DisplayAnswer>(a));
   }

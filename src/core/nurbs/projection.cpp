@@ -43,6 +43,7 @@ std::vector<double> span_samples(const KnotVector& knots, int per_span) {
 struct SurfaceProjector::Impl {
   KnotVector u, v;
   SurfaceEvaluator evaluator;
+  double scale_squared;  // of the surface's size
   Samples samples;
   Tree tree;
 
@@ -50,6 +51,7 @@ struct SurfaceProjector::Impl {
       : u(s.u),
         v(s.v),
         evaluator(s),
+        scale_squared(size(s) * size(s)),
         samples(sample(s, per_span)),
         tree(3, samples, nanoflann::KDTreeSingleIndexAdaptorParams(12)) {}
 
@@ -151,6 +153,9 @@ Projection SurfaceProjector::Impl::newton(Parameter at, const Vec3& q) const {
     const bool free_v = dv > 1e-18 * du && !pushed_out(v, at.v, dot(s.dv, r));
     if (!free_u && !free_v) break;
     Parameter step = newton_step(s, r, free_u, free_v);
+    // The way the step promises, on the surface: when it is rounding, the foot is found.
+    const Vec3 way = s.du * step.u + s.dv * step.v;
+    if (length_squared(way) < 1e-26 * scale_squared) break;
     bool better = false;
     for (int halving = 0; halving < 12; ++halving) {
       const Parameter next{moved(u, at.u, step.u), moved(v, at.v, step.v)};

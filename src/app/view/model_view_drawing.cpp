@@ -1,0 +1,260 @@
+// What ModelView draws: the scene made from the model, and the overlay of text.
+#include <QLabel>
+#include <QLocale>
+#include <QPainter>
+#include <cmath>
+
+#include "app/look/colours.h"
+#include "app/view/model_view.h"
+
+namespace evenclay {
+
+namespace {
+
+void add_piece(std::vector<float>& pieces, const Vec3& a, const Vec3& b) {
+  for (const Vec3& p : {a, b})
+    for (std::size_t c = 0; c < 3; ++c) pieces.push_back(static_cast<float>(p[c]));
+}
+
+QString view_title(ViewName name) {
+  switch (name) {
+    case ViewName::Main:
+      return QObject::tr("Main");
+    case ViewName::Top:
+      return QObject::tr("Top");
+    case ViewName::Front:
+      return QObject::tr("Front");
+    case ViewName::Side:
+      return QObject::tr("Side");
+  }
+  return {};
+}
+
+}  // namespace
+
+void ModelView::initializeGL() {
+  renderer_.initialize();
+  connect(
+      context(), &QOpenGLContext::aboutToBeDestroyed, this,
+      [this] {
+        makeCurrent();
+        renderer_.release();
+        doneCurrent();
+      },
+      Qt::DirectConnection);
+}
+
+Scene ModelView::scene() const {
+  Scene s;
+  s.look = look_;
+  const Box3 box = box_of_all();
+  s.size = std::max(box.size() + length(box.empty() ? Vec3{} : box.centre()), 10.0);
+  for (const Part& part : model_.document().parts) {
+    const auto found = model_.drawn().find(part.id);
+    if (!part.look.visible || found == model_.drawn().end()) continue;
+    s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
+                        QColor::fromRgb(part.look.colour)});
+  }
+  add_net(s);
+  add_symmetry_frame(s);
+  return s;
+}
+
+void ModelView::add_net(Scene& s) const {
+  const Part* part = find_part(model_.document(), model_.chosen_part());
+  if (!editor_.net_visible() || !editor_.net() || part == nullptr || !part->look.visible) return;
+  const Surface& net = editor_.net()->surface;
+  const int rows = net.points.rows();
+  const int columns = net.points.columns();
+  LineItem along_u{{}, look::kClay, 1.5F, true};
+  LineItem along_v{{}, look::kWater, 1.5F, true};
+  for (int i = 0; i < rows; ++i)
+    for (int j = 0; j < columns; ++j) {
+      if (i + 1 < rows || net.u.periodic)
+        add_piece(along_u.pieces, net.points(i, j), net.points((i + 1) % rows, j));
+      if (j + 1 < columns || net.v.periodic)
+        add_piece(along_v.pieces, net.points(i, j), net.points(i, (j + 1) % columns));
+    }
+  s.lines.push_back(std::move(along_u));
+  s.lines.push_back(std::move(along_v));
+  const Selection partners = editor_.partners();
+  for (int i = 0; i < rows; ++i)
+    for (int j = 0; j < columns; ++j) {
+      const PointIndex p{0, i, j};
+      PointState state = PointState::Plain;
+      if (partners.contains(p)) state = PointState::Partner;
+      if (editor_.picked().contains(p)) state = PointState::Picked;
+      if (hovered_ == p && hand_ == Hand::Idle) state = PointState::Hovered;
+      s.points.push_back({net.points(i, j), state, net.weight(i, j)});
+    }
+}
+
+void ModelView::add_symmetry_frame(Scene& s) const {
+  if (!editor_.net() || !editor_.net_visible() || editor_.symmetry() == SymmetryPlane::None) return;
+  Box3 box;
+  for (const Vec3& p : editor_.net()->surface.points.values()) {
+    box.add(p);
+    box.add(mirrored(p, editor_.symmetry()));
+  }
+  const Vec3 margin = Vec3{1, 1, 1} * (0.06 * box.size());
+  const Vec3 a = box.min - margin;
+  const Vec3 b = box.max + margin;
+  std::array<Vec3, 4> c;
+  switch (editor_.symmetry()) {
+    case SymmetryPlane::YZ:
+      c = {{{0, a.y, a.z}, {0, b.y, a.z}, {0, b.y, b.z}, {0, a.y, b.z}}};
+      break;
+    case SymmetryPlane::XZ:
+      c = {{{a.x, 0, a.z}, {b.x, 0, a.z}, {b.x, 0, b.z}, {a.x, 0, b.z}}};
+      break;
+    default:
+      c = {{{a.x, a.y, 0}, {b.x, a.y, 0}, {b.x, b.y, 0}, {a.x, b.y, 0}}};
+      break;
+  }
+  LineItem frame{{}, look::kQuietInk, 1.0F, true};
+  for (std::size_t k = 0; k < 4; ++k) add_piece(frame.pieces, c[k], c[(k + 1) % 4]);
+  s.lines.push_back(std::move(frame));
+}
+
+// Arrows of the chosen direction at the picked points; one at the centre when all are parallel.
+void ModelView::add_arrows(Scene& s, std::size_t k) const {
+  if (!editor_.net() || !editor_.net_visible() || editor_.picked().empty()) return;
+  const Camera& c = camera_of(k);
+  const Frame axes = c.axes();
+  const double scale = k == 0 ? 1.0 : 0.45;
+  LineItem arrows{{}, look::kWater, k == 0 ? 2.2F : 1.4F, true};
+  const auto arrow = [&](const Vec3& from, const Vec3& direction, double pixels) {
+    const Vec3 d = direction * (pixels * pixel_size(c, viewport(k), from));
+    const Vec3 side = normalized(cross(direction, axes.z)) * length(d) * 0.13;
+    add_piece(arrows.pieces, from, from + d);
+    add_piece(arrows.pieces, from + d, from + d * 0.78 + side);
+    add_piece(arrows.pieces, from + d, from + d * 0.78 - side);
+  };
+  if (editor_.direction() == MoveDirection::OffSkin) {
+    std::size_t drawn = 0;
+    for (const PointIndex& p : editor_.picked())
+      if (++drawn <= 40)
+        arrow(editor_.net()->surface.points(p.i, p.j), editor_.axis(p, axes.x),
+              (p == editor_.leader() ? 56.0 : 30.0) * scale);
+  } else if (editor_.direction() == MoveDirection::InView) {
+    for (const Vec3& d : {axes.x, axes.y, -axes.x, -axes.y})
+      arrow(editor_.picked_centre(), d, 40.0 * scale);
+  } else {
+    arrow(editor_.picked_centre(), editor_.axis(editor_.leader(), axes.x), 62.0 * scale);
+  }
+  s.lines.push_back(std::move(arrows));
+}
+
+void ModelView::paintGL() {
+  const Scene base = scene();
+  for (std::size_t k = 0; k < 4; ++k) {
+    if (viewport(k).isEmpty()) continue;
+    Scene s = base;
+    add_arrows(s, k);
+    s.point_scale = k == 0 ? 1.0 : 0.55;
+    if (k > 0)
+      for (LineItem& l : s.lines) {
+        l.width = std::min(l.width, 1.0F);
+        l.on_top = false;
+      }
+    if (k > 0)
+      for (MeshItem& m : s.meshes) m.mesh = m.small;
+    renderer_.draw(s, camera_of(k), viewport(k), height(), devicePixelRatioF());
+  }
+  renderer_.collect();
+  // While dragging only the small label changes; the large overlay would cost a quarter frame.
+  if (hand_ != Hand::Drag || show_deviation_ || show_least_radius_) overlay_->update();
+  place_cursor_label();
+  ++frames_;
+  Q_EMIT painted();
+}
+
+void ModelView::paint_tripod(QPainter& painter) const {
+  const Frame f = camera_of(0).axes();
+  const double l = 26.0;
+  const QPointF origin(40.0, 44.0);
+  const Vec3 axis[3] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+  const char* names[3] = {"x", "y", "z"};
+  for (int a = 0; a < 3; ++a) {
+    const QPointF tip(dot(axis[a], f.x) * l, -dot(axis[a], f.y) * l);
+    if (std::hypot(tip.x(), tip.y()) < 0.2 * l) continue;
+    painter.setPen(QPen(look::kInk, 1.5));
+    painter.drawLine(origin, origin + tip);
+    const QPointF label = origin + tip * 1.32;
+    painter.drawText(QRectF(label.x() - 8, label.y() - 8, 16, 16), Qt::AlignCenter, names[a]);
+  }
+}
+
+void ModelView::paint_callout(QPainter& painter, const Vec3& at, const QString& text) const {
+  const OnScreen s = to_screen(camera_of(0), viewport(0), at);
+  if (s.depth <= 0.0) return;
+  const QSizeF size = painter.fontMetrics().size(Qt::TextSingleLine, text) + QSize(16, 8);
+  QPointF corner = s.at + QPointF(24, -24 - size.height());
+  corner.setX(std::clamp(corner.x(), 4.0, std::max(4.0, width() - size.width() - 4.0)));
+  corner.setY(std::clamp(corner.y(), 4.0, std::max(4.0, height() - size.height() - 4.0)));
+  const QRectF box(corner, size);
+  painter.setPen(QPen(look::kInk, 1.2));
+  painter.drawLine(s.at, QPointF(std::clamp(s.at.x(), box.left(), box.right()), box.bottom()));
+  painter.setBrush(look::kClay);
+  painter.drawEllipse(s.at, 4.0, 4.0);
+  painter.setBrush(look::kRaised);
+  painter.drawRoundedRect(box, 5, 5);
+  painter.drawText(box, Qt::AlignCenter, text);
+}
+
+void ModelView::place_cursor_label() {
+  const QLocale plain = QLocale::c();
+  QString text;
+  if (hand_ == Hand::Drag)
+    text = tr("points %1 mm · surface %2 mm")
+               .arg(plain.toString(editor_.points_moved(), 'f', 2),
+                    plain.toString(editor_.surface_moved(), 'f', 2));
+  else if (underMouse() && !last_.isNull() && editor_.net_visible() && !editor_.picked().empty())
+    text = editor_.picked().size() == 1 ? tr("1 picked")
+                                        : tr("%1 picked").arg(editor_.picked().size());
+  cursor_label_->setVisible(!text.isEmpty());
+  if (text.isEmpty()) return;
+  cursor_label_->setText(text);
+  cursor_label_->adjustSize();
+  const int x = static_cast<int>(last_.x()) + 16;
+  const int y = static_cast<int>(last_.y()) + 18;
+  cursor_label_->move(std::min(x, width() - cursor_label_->width() - 4),
+                      std::min(y, height() - cursor_label_->height() - 4));
+}
+
+void ModelView::paint_overlay(QPainter& painter) {
+  painter.setRenderHint(QPainter::Antialiasing);
+  const QLocale plain = QLocale::c();
+  for (std::size_t k = 1; k < 4; ++k) {
+    const QRect r = viewport(k);
+    if (r.isEmpty()) continue;
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(look::kRaised, 1.5));
+    painter.drawRoundedRect(QRectF(r).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
+    painter.setPen(look::kInk);
+    painter.drawText(r.adjusted(8, 5, -4, 0), Qt::AlignLeft | Qt::AlignTop, view_title(order_[k]));
+  }
+  painter.setPen(look::kInk);
+  paint_tripod(painter);
+  const auto gauges = model_.gauges();
+  if (show_deviation_ && gauges && gauges->deviation)
+    paint_callout(
+        painter, gauges->deviation->at,
+        tr("greatest deviation %1 mm").arg(plain.toString(gauges->deviation->max, 'f', 3)));
+  if (show_least_radius_ && gauges && gauges->least_radius)
+    paint_callout(
+        painter, gauges->least_radius->at,
+        tr("least radius %1 mm").arg(plain.toString(gauges->least_radius->radius, 'f', 2)));
+  if (hand_ == Hand::Box || hand_ == Hand::Lasso) {
+    QColor fill = look::kWater;
+    fill.setAlpha(40);
+    painter.setBrush(fill);
+    painter.setPen(QPen(look::kWater, 1.2));
+    if (hand_ == Hand::Box)
+      painter.drawRect(QRectF(pressed_, last_).normalized());
+    else
+      painter.drawPolygon(lasso_.data(), static_cast<int>(lasso_.size()));
+  }
+}
+
+}  // namespace evenclay
