@@ -59,8 +59,15 @@ QIcon icon(const QString& name) {
   return result;
 }
 
+QIcon light_icon(const QString& name) {
+  QIcon result;
+  for (const int pixels : {18, 36}) result.addPixmap(drawn_icon(name, kRaised, pixels));
+  return result;
+}
+
 void apply_style(QApplication& application) {
   init_resources();
+  application.setWindowIcon(QIcon(":/icons/evenclay.svg"));
   for (const char* face : {"Regular", "Medium", "SemiBold"})
     QFontDatabase::addApplicationFont(QString(":/fonts/Inter-%1.otf").arg(face));
   QFont font("Inter");

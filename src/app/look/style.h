@@ -13,5 +13,7 @@ void apply_style(QApplication& application);
 
 /// A line icon by its file name without ending, in ink (quiet ink when disabled).
 QIcon icon(const QString& name);
+/// The same in the colour of raised fields, for buttons filled with clay.
+QIcon light_icon(const QString& name);
 
 }  // namespace evenclay::look

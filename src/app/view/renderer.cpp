@@ -142,7 +142,8 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
   const bool see_through = scene.look == ModelLook::SeeThrough;
   if (see_through) {
     glEnable(GL_BLEND);
-    glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+    // The picture stays opaque: its alpha is what the window is composed with.
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
     glDepthMask(GL_FALSE);
     glEnable(GL_CULL_FACE);
   } else {

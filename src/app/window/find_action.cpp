@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/look/style.h"
 
@@ -40,30 +41,50 @@ void FindAction::open(const QString& text) {
   field_->setFocus();
 }
 
+// Lower is better: the label begins with the words, a word of it does, or they are elsewhere.
+static int rank(const ActionInfo& a, const QString& text) {
+  const QString label = a.label.toLower();
+  if (label.startsWith(text)) return 0;
+  return label.contains(" " + text) ? 1 : 2;
+}
+
 void FindAction::filter(const QString& text) {
   list_->clear();
-  const QStringList wanted = text.toLower().split(' ', Qt::SkipEmptyParts);
+  const QString lower = text.toLower().trimmed();
+  const QStringList wanted = lower.split(' ', Qt::SkipEmptyParts);
+  std::vector<std::size_t> found;
   for (std::size_t k = 0; k < actions_.size(); ++k) {
     const ActionInfo& a = actions_[k];
     const QString stage = a.stage ? QString(info(*a.stage).name) : QString();
     const QString all = (a.label + " " + a.help + " " + stage).toLower();
     bool fits = true;
     for (const QString& w : wanted) fits = fits && all.contains(w);
-    if (!fits || !a.action->isEnabled()) continue;
-    QString line = a.label;
-    if (!stage.isEmpty()) line += "   ·   " + stage;
-    if (!a.key.isEmpty()) line += "   ·   " + a.key.toString(QKeySequence::NativeText);
-    auto* item = new QListWidgetItem(look::icon(a.icon), line, list_);
-    item->setToolTip(a.help);
-    item->setData(Qt::UserRole, static_cast<int>(k));
+    if (fits) found.push_back(k);
   }
-  list_->setCurrentRow(0);
+  std::stable_sort(found.begin(), found.end(), [&](std::size_t a, std::size_t b) {
+    return rank(actions_[a], lower) < rank(actions_[b], lower);
+  });
+  for (const std::size_t k : found) add_row(k);
+  for (int row = list_->count() - 1; row >= 0; --row)
+    if (list_->item(row)->flags().testFlag(Qt::ItemIsEnabled)) list_->setCurrentRow(row);
+}
+
+void FindAction::add_row(std::size_t k) {
+  const ActionInfo& a = actions_[k];
+  QString line = a.label;
+  if (a.stage) line += "   ·   " + QString(info(*a.stage).name);
+  if (!a.key.isEmpty()) line += "   ·   " + a.key.toString(QKeySequence::NativeText);
+  if (!a.action->isEnabled()) line += "   ·   " + tr("not now");
+  auto* item = new QListWidgetItem(look::icon(a.icon), line, list_);
+  item->setToolTip(a.help);
+  item->setData(Qt::UserRole, static_cast<int>(k));
+  if (!a.action->isEnabled()) item->setFlags(item->flags() & ~Qt::ItemIsEnabled);
 }
 
 void FindAction::run_current() {
   const QListWidgetItem* item = list_->currentItem();
   hide();
-  if (item == nullptr) return;
+  if (item == nullptr || !item->flags().testFlag(Qt::ItemIsEnabled)) return;
   actions_[static_cast<std::size_t>(item->data(Qt::UserRole).toInt())].action->trigger();
 }
 

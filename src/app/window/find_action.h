@@ -20,6 +20,7 @@ class FindAction : public QFrame {
 
  private:
   void filter(const QString& text);
+  void add_row(std::size_t action);
   void run_current();
 
   const std::vector<ActionInfo>& actions_;

@@ -114,8 +114,10 @@ void MainWindow::make_start_offer() {
   for (const char* id : {"open_demo", "source_sphere", "source_plane", "open"})
     for (const ActionInfo& a : actions_)
       if (a.id == id) {
-        auto* b = new QPushButton(look::icon(a.icon), a.label, start_offer_);
-        if (a.id == "open_demo") b->setProperty("primary", true);
+        const bool primary = a.id == "open_demo";
+        auto* b = new QPushButton(primary ? look::light_icon(a.icon) : look::icon(a.icon),
+                                  "  " + a.label, start_offer_);
+        b->setProperty("primary", primary);
         connect(b, &QPushButton::clicked, a.action, &QAction::trigger);
         column->addWidget(b);
       }

@@ -313,7 +313,7 @@ bool MainWindow::show_named(const QString& name) {
     choose("Shell", 2);
     view_->set_look(ModelLook::SeeThrough);
   }
-  if (name == "find") find_->open("row");
+  if (name == "find") find_->open("move");
   if (name == "keys") show_keys();
   return true;
 }

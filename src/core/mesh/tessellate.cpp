@@ -85,7 +85,8 @@ TriangleMesh tessellate(const Surface& s, const TessellationOptions& options, Pr
       const Vec3 du{grid.du[0][q], grid.du[1][q], grid.du[2][q]};
       const Vec3 dv{grid.dv[0][q], grid.dv[1][q], grid.dv[2][q]};
       const bool sound = has_sound_normal(du, dv, s.u.length(), s.v.length());
-      mesh.normals[k] = sound ? normalized(cross(du, dv)) : normal(s, us[q / n.columns], vs[q % n.columns]);
+      mesh.normals[k] =
+          sound ? normalized(cross(du, dv)) : normal(s, us[q / n.columns], vs[q % n.columns]);
     }
   });
   add_triangles(s, n, mesh);

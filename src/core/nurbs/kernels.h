@@ -51,10 +51,28 @@ using GridFn = void (*)(const Net&, const double* us, const double* vs, std::siz
                         std::size_t row_begin, std::size_t row_end, double* scratch,
                         const Planes<T>&);
 
+/// What a mapped vertex is made from.
+struct FlatInput {
+  double z, nx, ny, nz;     ///< height, and the flat normal in the base's frame
+  double slope_u, slope_v;  ///< derivative of u, v by the share of the region
+};
+
+/// Constants of a flow: rates of the shares by x and y of the base, height factor, domain lengths.
+struct FlowRates {
+  double sx, sy, tx, ty, height, domain_u, domain_v;
+};
+
+/// points[k] = S + height z N and the normal by the exact differential, from 18 doubles of second
+/// derivatives a vertex (as ScatteredFn writes them, with 1 double of room behind the last).
+/// sound[k] = 0 where the surface has no normal (a pole); then nothing is written for k.
+using MapFn = void (*)(const double* seconds, const FlatInput* in, const FlowRates&,
+                       std::size_t count, double* points, double* normals, unsigned char* sound);
+
 struct Table {
   ScatteredFn scattered;
   GridFn<double> grid;
   GridFn<float> grid_float;
+  MapFn map;
   const char* name;
 };
 

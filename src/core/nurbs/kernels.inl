@@ -304,5 +304,55 @@ void grid(const Net& net, const double* us, const double* vs, std::size_t column
     grid_rows<0>(net, us, vs, columns, row_begin, row_end, scratch, out);
 }
 
+typedef long Mask __attribute__((vector_size(32)));
+
+inline Lanes cross(Lanes a, Lanes b) {
+  const Mask yzx{1, 2, 0, 3};
+  const Lanes c = a * __builtin_shuffle(b, yzx) - __builtin_shuffle(a, yzx) * b;
+  return __builtin_shuffle(c, yzx);
+}
+inline double dot(Lanes a, Lanes b) {
+  const Lanes c = a * b;
+  return c[0] + c[1] + c[2];
+}
+
+void map_vertices(const double* seconds, const FlatInput* in, const FlowRates& r, std::size_t count,
+                  double* points, double* normals, unsigned char* sound) {
+  for (std::size_t k = 0; k < count; ++k) {
+    const double* s = seconds + 18 * k;
+    const FlatInput& f = in[k];
+    const Lanes du = load(s + 3);
+    const Lanes dv = load(s + 6);
+    const Lanes duv = load(s + 12);
+    const Lanes raw = cross(du, dv);
+    const double square = dot(raw, raw);
+    const double eu = dot(du, du) * r.domain_u * r.domain_u;
+    const double ev = dot(dv, dv) * r.domain_v * r.domain_v;
+    const double lengths = r.domain_u * r.domain_v;
+    // The test of has_sound_normal(), squared.
+    sound[k] = square * lengths * lengths > 1e-18 * (eu + ev) * (eu + ev);
+    if (!sound[k]) continue;
+    const double inverse = 1.0 / __builtin_sqrt(square);
+    const Lanes n = raw * spread(inverse);
+    // dN = (d raw − N (N · d raw)) / |raw|
+    const Lanes ru = cross(load(s + 9), dv) + cross(du, duv);
+    const Lanes rv = cross(duv, dv) + cross(du, load(s + 15));
+    const double h = r.height * f.z;
+    const Lanes fu = (du + (ru - n * spread(dot(n, ru))) * spread(h * inverse)) * spread(f.slope_u);
+    const Lanes fv = (dv + (rv - n * spread(dot(n, rv))) * spread(h * inverse)) * spread(f.slope_v);
+    // Columns of the differential by x, y, z of the base, and its cofactors.
+    const Lanes jx = fu * spread(r.sx) + fv * spread(r.tx);
+    const Lanes jy = fu * spread(r.sy) + fv * spread(r.ty);
+    const Lanes jz = n * spread(r.height);
+    const Lanes area = cross(jx, jy);
+    Lanes m = cross(jy, jz) * spread(f.nx) + cross(jz, jx) * spread(f.ny) + area * spread(f.nz);
+    const double length = __builtin_sqrt(dot(m, m));
+    const double scale = length > 0.0 ? 1.0 / length : 0.0;
+    m *= spread(dot(area, jz) < 0.0 ? -scale : scale);
+    store3(points + 3 * k, load(s) + n * spread(h));
+    store3(normals + 3 * k, m);
+  }
+}
+
 }  // namespace
 }  // namespace evenclay::kernels

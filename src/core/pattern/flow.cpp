@@ -11,6 +11,7 @@
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/nurbs/arc_length.h"
+#include "core/nurbs/kernels.h"
 
 namespace evenclay {
 
@@ -186,11 +187,6 @@ FlatPattern repeat(const TriangleMesh& tile, const FlowOptions& o, const Ends& e
   return pattern;
 }
 
-// Directions in which the pattern's x, y run on the target, per mm of the base.
-struct Rates {
-  double sx, sy, tx, ty;
-};
-
 }  // namespace
 
 PatternBase base_of(const TriangleMesh& tile) {
@@ -214,65 +210,54 @@ TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOpt
   const Turn turn = turn_of(o);
   const double h = o.height * (o.inward ? -1.0 : 1.0);
   const bool mirrored = (turn.ux * turn.vy - turn.uy * turn.vx) * h < 0.0;
-  const FlatPattern flat = repeat(tile, o, ends, mirrored, progress);
+  FlatPattern flat = repeat(tile, o, ends, mirrored, progress);
   const std::vector<Vec3> tile_normals =
       tile.normals.empty() ? averaged_normals(tile) : tile.normals;
   const Spread along_u(target, Direction::U, region, o.even);
   const Spread along_v(target, Direction::V, region, o.even);
   const SurfaceEvaluator evaluator(target);
-  const Rates rate{turn.ux / (o.base.length_x * o.count_u), turn.uy / (o.base.length_y * o.count_u),
-                   turn.vx / (o.base.length_x * o.count_v),
-                   turn.vy / (o.base.length_y * o.count_v)};
+  const kernels::FlowRates rates{turn.ux / (o.base.length_x * o.count_u),
+                                 turn.uy / (o.base.length_y * o.count_u),
+                                 turn.vx / (o.base.length_x * o.count_v),
+                                 turn.vy / (o.base.length_y * o.count_v),
+                                 h,
+                                 lu,
+                                 lv};
+  std::vector<Vec3> local_normals;
+  for (const Vec3& n : tile_normals)
+    local_normals.push_back(
+        {dot(n, o.base.frame.x), dot(n, o.base.frame.y), dot(n, o.base.frame.z)});
   TriangleMesh result;
   result.points.resize(flat.vertices.size());
   result.normals.resize(flat.vertices.size());
-  result.triangles = flat.triangles;
+  result.triangles = std::move(flat.triangles);
   progress.report(0.25);
+  const kernels::Table& kernel = kernels::best();
 
-  parallel_blocks(flat.vertices.size(), 2048, progress, [&](std::size_t begin, std::size_t end) {
+  parallel_blocks(flat.vertices.size(), 4096, progress, [&](std::size_t begin, std::size_t end) {
     constexpr std::size_t kBatch = 256;
     std::array<Parameter, kBatch> at;
-    std::array<Parameter, kBatch> slope;
-    std::array<PointSecond, kBatch> out;
+    std::array<kernels::FlatInput, kBatch> in;
+    std::array<PointSecond, kBatch + 1> out;  // one more: the kernel reads a lane beyond
+    std::array<unsigned char, kBatch> sound;
     for (std::size_t first = begin; first < end; first += kBatch) {
       const std::size_t n = std::min(kBatch, end - first);
       for (std::size_t k = 0; k < n; ++k) {
         const FlatVertex& f = flat.vertices[first + k];
         const auto u = along_u.at(f.s);
         const auto v = along_v.at(f.t);
+        const Vec3& t = local_normals[f.source];
         at[k] = {u.parameter, v.parameter};
-        slope[k] = {u.slope, v.slope};
+        in[k] = {f.z, t.x, t.y, t.z, u.slope, v.slope};
       }
       evaluator.seconds(std::span(at).first(n), std::span(out).first(n));
+      kernel.map(&out[0].p.x, in.data(), rates, n, &result.points[first].x,
+                 &result.normals[first].x, sound.data());
       for (std::size_t k = 0; k < n; ++k) {
-        const FlatVertex& f = flat.vertices[first + k];
-        const PointSecond& s = out[k];
-        const Vec3& tn = tile_normals[f.source];
-        const Vec3 local{dot(tn, o.base.frame.x), dot(tn, o.base.frame.y), dot(tn, o.base.frame.z)};
-        const Vec3 raw = cross(s.du, s.dv);
-        const double area = length(raw);
-        if (!has_sound_normal(s.du, s.dv, lu, lv)) {  // at a pole
-          const Vec3 n0 = normal(target, at[k].u, at[k].v);
-          result.points[first + k] = s.p + n0 * (h * f.z);
-          result.normals[first + k] = h < 0.0 ? -n0 : n0;
-          continue;
-        }
-        const Vec3 n0 = raw / area;
-        // dN = (d raw − N (N · d raw)) / |raw|
-        const Vec3 ru = cross(s.duu, s.dv) + cross(s.du, s.duv);
-        const Vec3 rv = cross(s.duv, s.dv) + cross(s.du, s.dvv);
-        const Vec3 nu = (ru - n0 * dot(n0, ru)) / area;
-        const Vec3 nv = (rv - n0 * dot(n0, rv)) / area;
-        const Vec3 fu = (s.du + nu * (h * f.z)) * slope[k].u;
-        const Vec3 fv = (s.dv + nv * (h * f.z)) * slope[k].v;
-        // Columns of the differential with respect to x, y, z of the base.
-        const Vec3 jx = fu * rate.sx + fv * rate.tx;
-        const Vec3 jy = fu * rate.sy + fv * rate.ty;
-        const Vec3 jz = n0 * h;
-        Vec3 m = cross(jy, jz) * local.x + cross(jz, jx) * local.y + cross(jx, jy) * local.z;
-        if (dot(jx, cross(jy, jz)) < 0.0) m *= -1.0;
-        result.points[first + k] = s.p + n0 * (h * f.z);
-        result.normals[first + k] = normalized(m);
+        if (sound[k]) continue;  // below: a pole, whose normal is the limit from inside
+        const Vec3 n0 = normal(target, at[k].u, at[k].v);
+        result.points[first + k] = out[k].p + n0 * (h * in[k].z);
+        result.normals[first + k] = h < 0.0 ? -n0 : n0;
       }
     }
   });
