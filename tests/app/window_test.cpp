@@ -174,13 +174,20 @@ TEST_CASE("from the demo to an export: pick, drag, type, undo, rebuild, save, re
   w.settle();
   CHECK((to_project_json(w.window.model().document()) == saved));
   w.choose("Shell", 2);
-  REQUIRE(w.window.export_chosen(folder.filePath("shell.surface.json")));
+  const auto exported = [&](const char* name) {
+    if (!w.window.export_chosen(folder.filePath(name))) return false;
+    return QTest::qWaitFor([&] { return !w.window.exporting(); }, 60000) &&
+           QFile::exists(folder.filePath(name));
+  };
+  REQUIRE(exported("shell.surface.json"));
   QFile dump(folder.filePath("shell.surface.json"));
   REQUIRE(dump.open(QIODevice::ReadOnly));
   const auto j = nlohmann::json::parse(dump.readAll().toStdString());
   CHECK(j["surfaces"][0]["points"].size() == 15);
-  for (const char* name : {"shell.stl", "shell.obj", "shell.step"})
-    CHECK(w.window.export_chosen(folder.filePath(name)));
+  for (const char* name : {"shell.stl", "shell.obj", "shell.step"}) CHECK(exported(name));
+  REQUIRE(w.window.export_chosen("/no/such/folder/shell.stl"));
+  REQUIRE(QTest::qWaitFor([&] { return !w.window.exporting(); }, 60000));
+  CHECK(w.window.findChild<QLabel*>("message")->text().contains("cannot be written"));
 }
 
 TEST_CASE("the picture is not blank and Zebra differs from Clay") {
@@ -470,6 +477,35 @@ TEST_CASE("an empty project offers the demo and survives every action") {
   CHECK_FALSE(w.window.open_file("/no/such/file.evenclay"));
   auto* message = w.window.findChild<QLabel*>("message");
   CHECK(message->text().contains("cannot be read"));
+}
+
+TEST_CASE("a click on another part's surface chooses that part") {
+  Window w;
+  w.choose("Dimple tile", 2);
+  w.window.editor().set_net_visible(false);
+  const QRect r = w.window.view().viewport(0);
+  const OnScreen front = to_screen(w.window.view().camera(ViewName::Main), r, {0, -50, 20});
+  QTest::mouseClick(&w.window.view(), Qt::LeftButton, {}, front.at.toPoint());
+  w.settle();
+  const Part* chosen = find_part(w.window.model().document(), w.window.model().chosen_part());
+  REQUIRE(chosen != nullptr);
+  CHECK((chosen->name == "Grille" || chosen->name == "Shell"));
+}
+
+TEST_CASE("Enter in a settings field keeps the step being tried") {
+  Window w;
+  w.window.run("rebuild");
+  w.settle();
+  REQUIRE(w.window.model().trial());
+  auto* points_u = w.window.findChild<QSpinBox*>("points_u");
+  points_u->setFocus();
+  points_u->selectAll();
+  QTest::keyClicks(points_u, "16");
+  QTest::keyClick(points_u, Qt::Key_Return);
+  w.settle();
+  CHECK_FALSE(w.window.model().trial());
+  CHECK(w.window.model().document().parts[0].steps.size() == 4);
+  CHECK(w.gauge("gauge_points").contains("16 ×"));
 }
 
 TEST_CASE("orbit, pan and zoom move the camera; zoom keeps the place under the cursor") {

@@ -7,6 +7,7 @@
 #include <QDoubleSpinBox>
 #include <QFormLayout>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QLocale>
 #include <QPushButton>
@@ -209,6 +210,16 @@ SettingsPanel::SettingsPanel(AppModel& model, QWidget* parent) : QWidget(parent)
   connect(&model_, &AppModel::answered, this,
           [this] { refresh_words(find_step(model_.document(), model_.chosen_step())); });
   refresh();
+}
+
+void SettingsPanel::keyPressEvent(QKeyEvent* event) {
+  const bool enter = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
+  if (model_.trial() && enter)
+    model_.keep_trial();
+  else if (model_.trial() && event->key() == Qt::Key_Escape)
+    model_.drop_trial();
+  else
+    QWidget::keyPressEvent(event);
 }
 
 void SettingsPanel::refresh() {

@@ -17,6 +17,10 @@ class SettingsPanel : public QWidget {
  public:
   explicit SettingsPanel(AppModel& model, QWidget* parent = nullptr);
 
+ protected:
+  /// Enter keeps and Esc drops a trial from within its fields too.
+  void keyPressEvent(QKeyEvent* event) override;
+
  private:
   friend class SettingsBuilder;
   void refresh();

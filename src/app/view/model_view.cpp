@@ -10,6 +10,7 @@
 #include <cmath>
 
 #include "app/look/colours.h"
+#include "app/view/picking.h"
 
 namespace evenclay {
 
@@ -348,15 +349,41 @@ void ModelView::mouseReleaseEvent(QMouseEvent*) {
   update();
 }
 
+PartId ModelView::part_at(const QPointF& at) const {
+  const std::size_t k = viewport_at(at);
+  const Ray ray = ray_through(camera_of(k), viewport(k), at);
+  PartId front = 0;
+  double nearest = std::numeric_limits<double>::infinity();
+  for (const Part& part : model_.document().parts) {
+    const auto drawn = model_.drawn().find(part.id);
+    if (!part.look.visible || drawn == model_.drawn().end() || !drawn->second.mesh) continue;
+    const auto distance = hit(ray, *drawn->second.mesh);
+    if (!distance || *distance >= nearest) continue;
+    nearest = *distance;
+    front = part.id;
+  }
+  return front;
+}
+
+// A click beside all points lets go of the picked ones, or chooses the part under the cursor.
+void ModelView::click_empty(const QPointF& at) {
+  if (!editor_.picked().empty()) {
+    editor_.pick({});
+    return;
+  }
+  const PartId part = part_at(at);
+  if (part != 0) model_.choose_part(part);
+}
+
 void ModelView::finish_box() {
-  if (!editor_.net() || !editor_.net_visible()) return;
   const bool add = pressed_modifiers_.testFlag(Qt::ShiftModifier);
   const bool remove = pressed_modifiers_.testFlag(Qt::ControlModifier);
   const bool click = std::hypot(last_.x() - pressed_.x(), last_.y() - pressed_.y()) < kDragStart;
   if (click && hand_ == Hand::Box) {
-    if (!add && !remove) editor_.pick({});
+    if (!add && !remove) click_empty(last_);
     return;
   }
+  if (!editor_.net() || !editor_.net_visible()) return;
   const QRectF box = QRectF(pressed_, last_).normalized();
   const QPolygonF lasso(QList<QPointF>(lasso_.begin(), lasso_.end()));
   const Selection inside = points_where(editor_.net()->surface, 0, [&](const Vec3& p) {

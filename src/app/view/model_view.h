@@ -81,6 +81,9 @@ class ModelView : public QOpenGLWidget {
   void paint_callout(QPainter& painter, const Vec3& at, const QString& text) const;
 
   std::optional<PointIndex> point_at(const QPointF& at) const;
+  /// The visible part whose surface is in front there; 0 when there is none.
+  PartId part_at(const QPointF& at) const;
+  void click_empty(const QPointF& at);
   void finish_box();
   void start_drag();
   void drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers);

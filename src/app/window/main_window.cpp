@@ -12,6 +12,7 @@
 #include <QSettings>
 #include <QSplitter>
 #include <QTextBrowser>
+#include <QThreadPool>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -46,6 +47,12 @@ MainWindow::MainWindow() : editor_(model_) {
   connect(view_, &ModelView::look_changed, this, &MainWindow::refresh_actions);
   recall();
   refresh_actions();
+}
+
+MainWindow::~MainWindow() {
+  // An export that is being written holds a pointer to this window.
+  if (export_progress_) export_progress_->cancel();
+  QThreadPool::globalInstance()->waitForDone();
 }
 
 bool MainWindow::run(const QString& id) {
@@ -233,16 +240,37 @@ bool MainWindow::export_chosen(const QString& file) {
     model_.say_trouble(tr("The shape is still being computed. Try again in a moment."));
     return false;
   }
-  const bool done = model_.attempt([&] {
-    Progress progress;
-    export_shape(*answer->shown, file.toStdString(), {.name = part->name}, progress);
-  });
-  if (done) {
-    QSettings().setValue("folder", QFileInfo(file).absolutePath());
-    model_.say(tr("Exported %1 as %2.")
-                   .arg(QString::fromStdString(part->name), QFileInfo(file).fileName()));
+  if (exporting_) {
+    model_.say_trouble(tr("Another export is still being written. Try again when it is done."));
+    return false;
   }
-  return done;
+  exporting_ = true;
+  export_progress_ = std::make_shared<Progress>();
+  const QString name = QString::fromStdString(part->name);
+  model_.say(tr("Exporting %1 …").arg(name));
+  QThreadPool::globalInstance()->start(
+      [this, name, file, shape = answer->shown, progress = export_progress_] {
+        QString trouble;
+        try {
+          export_shape(*shape, file.toStdString(), {.name = name.toStdString()}, *progress);
+        } catch (const std::exception& e) {
+          trouble = QString::fromUtf8(e.what());
+        }
+        QMetaObject::invokeMethod(
+            this, [this, name, file, trouble] { finish_export(name, file, trouble); },
+            Qt::QueuedConnection);
+      });
+  return true;
+}
+
+void MainWindow::finish_export(const QString& name, const QString& file, const QString& trouble) {
+  exporting_ = false;
+  if (!trouble.isEmpty()) {
+    model_.say_trouble(trouble);
+    return;
+  }
+  QSettings().setValue("folder", QFileInfo(file).absolutePath());
+  model_.say(tr("Exported %1 as %2.").arg(name, QFileInfo(file).fileName()));
 }
 
 void MainWindow::choose_open() {

@@ -19,6 +19,7 @@ class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
   MainWindow();
+  ~MainWindow() override;
 
   AppModel& model() { return model_; }
   PointEditor& editor() { return editor_; }
@@ -31,7 +32,10 @@ class MainWindow : public QMainWindow {
   /// Opens a project, showing the sentence of a failure in the window. True when it was opened.
   bool open_file(const QString& file);
   bool save_file(const QString& file);
+  /// Starts writing the chosen part in the background; a message says when it is done. False when
+  /// it cannot start. `exporting()` is true meanwhile.
   bool export_chosen(const QString& file);
+  bool exporting() const { return exporting_; }
 
   /// Brings the window into a named state for pictures; false when there is no such view.
   bool show_named(const QString& name);
@@ -61,6 +65,7 @@ class MainWindow : public QMainWindow {
   void choose_open();
   bool choose_save(bool always_ask);
   void choose_export(const QString& ending, const QString& filter);
+  void finish_export(const QString& name, const QString& file, const QString& trouble);
   void add_part(const QString& kind);
   void add_step(const QString& kind);
   void add_flow();
@@ -80,6 +85,8 @@ class MainWindow : public QMainWindow {
   QWidget* start_offer_ = nullptr;
   QLabel* project_name_ = nullptr;
   QMenu* recent_ = nullptr;
+  bool exporting_ = false;
+  std::shared_ptr<Progress> export_progress_;
 };
 
 }  // namespace evenclay

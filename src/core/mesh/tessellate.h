@@ -22,7 +22,4 @@ TriangleMesh tessellate(const Surface& surface, const TessellationOptions& optio
 TessellationOptions for_tolerance(const Surface& surface, double tolerance,
                                   std::size_t most_triangles = 2000000);
 
-/// Parameters of the samples in one direction: each span in `per_span` equal parts.
-std::vector<double> sample_places(const KnotVector& knots, int per_span);
-
 }  // namespace evenclay

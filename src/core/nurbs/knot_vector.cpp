@@ -85,6 +85,16 @@ std::vector<double> breakpoints(const KnotVector& k) {
   return result;
 }
 
+std::vector<double> sample_places(const KnotVector& knots, int per_span) {
+  const std::vector<double> breaks = breakpoints(knots);
+  std::vector<double> result;
+  for (std::size_t s = 0; s + 1 < breaks.size(); ++s)
+    for (int k = 0; k < per_span; ++k)
+      result.push_back(breaks[s] + (breaks[s + 1] - breaks[s]) * k / per_span);
+  if (!knots.periodic) result.push_back(breaks.back());
+  return result;
+}
+
 std::vector<double> greville_places(const KnotVector& k) {
   const FlatKnots flat = flatten(k);
   std::vector<double> result(at(flat.points), 0.0);

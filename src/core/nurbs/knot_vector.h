@@ -52,6 +52,10 @@ double into_domain(const KnotVector& knots, double u);
 /// Places where the basis changes its polynomial: distinct knots of the domain, first to last.
 std::vector<double> breakpoints(const KnotVector& knots);
 
+/// Each span in `per_span` equal parts; with the end of a clamped domain, without that of a periodic
+/// one, which is its beginning.
+std::vector<double> sample_places(const KnotVector& knots, int per_span);
+
 /// Greville places: the mean of the inner knots of each point's support, inside the domain.
 std::vector<double> greville_places(const KnotVector& knots);
 

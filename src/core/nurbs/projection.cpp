@@ -28,16 +28,6 @@ using Tree = nanoflann::KDTreeSingleIndexAdaptor<nanoflann::L2_Simple_Adaptor<do
 
 constexpr std::size_t kMostSamples = 400000;
 
-std::vector<double> span_samples(const KnotVector& knots, int per_span) {
-  const std::vector<double> breaks = breakpoints(knots);
-  std::vector<double> result;
-  for (std::size_t s = 0; s + 1 < breaks.size(); ++s)
-    for (int k = 0; k < per_span; ++k)
-      result.push_back(breaks[s] + (breaks[s + 1] - breaks[s]) * k / per_span);
-  if (!knots.periodic) result.push_back(breaks.back());
-  return result;
-}
-
 }  // namespace
 
 struct SurfaceProjector::Impl {
@@ -60,8 +50,8 @@ struct SurfaceProjector::Impl {
     while (per_span > 2 && spans * static_cast<std::size_t>(per_span * per_span) > kMostSamples)
       --per_span;
     Samples result;
-    const std::vector<double> vs = span_samples(s.v, per_span);
-    for (const double a : span_samples(s.u, per_span))
+    const std::vector<double> vs = sample_places(s.v, per_span);
+    for (const double a : sample_places(s.u, per_span))
       for (const double b : vs) result.at.push_back({a, b});
     result.points.resize(result.at.size());
     evaluator.points(result.at, result.points);

@@ -44,17 +44,8 @@ SearchResult climb(const Surface& surface, SearchResult best, double step_u, dou
 /// Samples every span per_span × per_span and climbs from the best three.
 template <typename F>
 SearchResult search_maximum(const Surface& surface, int per_span, const F& f) {
-  const auto places = [&](const KnotVector& k) {
-    const std::vector<double> breaks = breakpoints(k);
-    std::vector<double> result;
-    for (std::size_t s = 0; s + 1 < breaks.size(); ++s)
-      for (int i = 0; i < per_span; ++i)
-        result.push_back(breaks[s] + (breaks[s + 1] - breaks[s]) * i / per_span);
-    result.push_back(breaks.back());
-    return result;
-  };
-  const std::vector<double> us = places(surface.u);
-  const std::vector<double> vs = places(surface.v);
+  const std::vector<double> us = sample_places(surface.u, per_span);
+  const std::vector<double> vs = sample_places(surface.v, per_span);
   std::vector<SearchResult> all;
   for (const double u : us)
     for (const double v : vs) all.push_back({{u, v}, f(Parameter{u, v})});
