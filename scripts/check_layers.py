@@ -47,6 +47,13 @@ for folder, _, names in os.walk(ROOT):
                 problems.append(f"{path}:{number}: Qt outside the window program: {target}")
             elif target.endswith(".hxx") and layer not in KERNEL:
                 problems.append(f"{path}:{number}: the B-rep kernel outside its folders: {target}")
+# A ';' in a test's name makes CTest register names that match nothing and pass.
+for folder, _, names in os.walk(os.path.join(ROOT, "..", "tests")):
+    for name in names:
+        if name.endswith(".cpp"):
+            for line in open(os.path.join(folder, name), encoding="utf-8"):
+                if re.match(r'TEST_CASE\("[^"]*;', line):
+                    problems.append(f"{name}: a test's name holds a semicolon: {line.strip()}")
 if seen < 200:
     problems.append(f"only {seen} includes were seen; the check itself is broken")
 for problem in problems:

@@ -3,6 +3,7 @@
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QFile>
+#include <QFileInfo>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -364,7 +365,7 @@ TEST_CASE("dragging a point of a rebuilt part adds a Shaped points step on top")
   CHECK(steps() == 2);
 }
 
-TEST_CASE("a tool previews live until Keep or Drop; Drop leaves nothing") {
+TEST_CASE("a tool previews live until Keep or Drop, and Drop leaves nothing") {
   Window w;
   const std::string before = to_project_json(w.window.model().document());
   w.choose("Dimple tile", 2);
@@ -508,7 +509,35 @@ TEST_CASE("Enter in a settings field keeps the step being tried") {
   CHECK(w.gauge("gauge_points").contains("16 ×"));
 }
 
-TEST_CASE("orbit, pan and zoom move the camera; zoom keeps the place under the cursor") {
+TEST_CASE("work that was not saved is offered after a crash") {
+  QString left;
+  std::string before;
+  {
+    Window w;
+    w.window.editor().pick({{0, 8, 4}});
+    REQUIRE(w.window.editor().move_by({MoveDirection::X, 3.0, {}}));
+    w.settle();
+    before = to_project_json(w.window.model().document());
+    w.window.recovery().write_if_needed();
+    const QString copy = w.window.recovery().own_copy();
+    REQUIRE(QTest::qWaitFor([&] { return QFile::exists(copy); }, 10000));
+    // As if the process had died: the copy of a process that is no longer there.
+    left = QFileInfo(copy).absolutePath() + "/unsaved-999999999.evenclay";
+    QFile::remove(left);
+    REQUIRE(QFile::copy(copy, left));
+  }
+  Window w(false);
+  CHECK(w.window.findChild<QLabel*>("message")->text().contains("Restore unsaved work"));
+  REQUIRE(w.window.run("restore"));
+  w.settle();
+  CHECK((to_project_json(w.window.model().document()) == before));
+  CHECK(w.window.model().session().unsaved());
+  CHECK_FALSE(QFile::exists(left));
+  w.window.recovery().forget();
+  CHECK_FALSE(QFile::exists(w.window.recovery().own_copy()));
+}
+
+TEST_CASE("orbit, pan and zoom move the camera, and zoom keeps the place under the cursor") {
   Window w;
   Camera& c = w.window.view().camera(ViewName::Main);
   ModelView* v = &w.window.view();

@@ -78,7 +78,7 @@ TEST_CASE("a failing step keeps its sentence and passes on the shape below") {
   CHECK(r.shape == r.steps[2].shape);
 }
 
-TEST_CASE("switching a step off passes on the shape below; removing it too") {
+TEST_CASE("switching a step off passes on the shape below, and so does removing it") {
   const Document d = make_demo();
   const Part* shell = find_part(d, "Shell");
   const StepId shaped = shell->steps[2].id;

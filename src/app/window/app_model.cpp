@@ -140,6 +140,12 @@ void AppModel::open(const QString& file) {
   start_over(open_project(file.toStdString(), make_operation), file);
 }
 
+void AppModel::open_unsaved(const QString& copy) {
+  start_over(open_project(copy.toStdString(), make_operation), {});
+  session_.mark_unsaved();
+  Q_EMIT document_changed();
+}
+
 void AppModel::save(const QString& file) {
   if (trial()) keep_trial();
   save_project(session_.current(), file.toStdString());

@@ -61,8 +61,9 @@ class AppModel : public QObject {
   const QString& file() const { return file_; }
   void new_project();
   void open_demo();
-  void open(const QString& file);  ///< throws FileError
-  void save(const QString& file);  ///< throws FileError
+  void open(const QString& file);          ///< throws FileError
+  void open_unsaved(const QString& copy);  ///< untitled, with unsaved changes; throws FileError
+  void save(const QString& file);          ///< throws FileError
 
   // --- answers ----------------------------------------------------------------------------------
   std::shared_ptr<const DisplayAnswer> answer() const { return answer_; }

@@ -11,6 +11,7 @@
 #include <QPushButton>
 #include <QSettings>
 #include <QSplitter>
+#include <QStandardPaths>
 #include <QTextBrowser>
 #include <QThreadPool>
 #include <QToolButton>
@@ -32,7 +33,9 @@
 
 namespace evenclay {
 
-MainWindow::MainWindow() : editor_(model_) {
+MainWindow::MainWindow()
+    : editor_(model_),
+      recovery_(model_, QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation)) {
   setWindowTitle("Even Clay");
   resize(1280, 800);
   make_actions();
@@ -46,7 +49,11 @@ MainWindow::MainWindow() : editor_(model_) {
   });
   connect(view_, &ModelView::look_changed, this, &MainWindow::refresh_actions);
   recall();
+  restorable_ = !recovery_.left_behind().isEmpty();
   refresh_actions();
+  if (restorable_)
+    model_.say(
+        tr("An earlier run ended without saving. File › Restore unsaved work brings it back."));
 }
 
 MainWindow::~MainWindow() {
@@ -177,6 +184,7 @@ void MainWindow::refresh_actions() {
   for (const char* id : {"select_all", "select_none", "invert"}) enable(id, net);
   for (const char* id : {"row_u", "row_v", "frame_picked", "reset_weight"}) enable(id, picked);
   for (const char* id : {"symmetry", "x", "y", "z", "off_skin", "in_view"}) enable(id, net);
+  enable("restore", restorable_);
   check("net", editor_.net_visible());
   check("look_clay", view_->look() == ModelLook::Clay);
   check("look_lines", view_->look() == ModelLook::Lines);
@@ -273,6 +281,15 @@ void MainWindow::finish_export(const QString& name, const QString& file, const Q
   model_.say(tr("Exported %1 as %2.").arg(name, QFileInfo(file).fileName()));
 }
 
+void MainWindow::restore_unsaved() {
+  const QStringList copies = recovery_.left_behind();
+  if (copies.isEmpty() || !may_discard()) return;
+  if (model_.attempt([&] { recovery_.restore(copies.first()); }))
+    model_.say(tr("Restored the unsaved work of an earlier run. Save it to keep it."));
+  restorable_ = !recovery_.left_behind().isEmpty();
+  refresh_actions();
+}
+
 void MainWindow::choose_open() {
   if (!may_discard()) return;
   const QString file = QFileDialog::getOpenFileName(
@@ -310,6 +327,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     return;
   }
   remember();
+  recovery_.forget();
   event->accept();
 }
 

@@ -6,6 +6,7 @@
 #include "app/stages/stages_rail.h"
 #include "app/tools/point_editor.h"
 #include "app/view/model_view.h"
+#include "app/window/recovery.h"
 
 class QLabel;
 class QSplitter;
@@ -23,6 +24,7 @@ class MainWindow : public QMainWindow {
 
   AppModel& model() { return model_; }
   PointEditor& editor() { return editor_; }
+  Recovery& recovery() { return recovery_; }
   ModelView& view() { return *view_; }
   StagesRail& stages() { return *rail_; }
   const std::vector<ActionInfo>& actions() const { return actions_; }
@@ -66,6 +68,7 @@ class MainWindow : public QMainWindow {
   bool choose_save(bool always_ask);
   void choose_export(const QString& ending, const QString& filter);
   void finish_export(const QString& name, const QString& file, const QString& trouble);
+  void restore_unsaved();
   void add_part(const QString& kind);
   void add_step(const QString& kind);
   void add_flow();
@@ -74,6 +77,7 @@ class MainWindow : public QMainWindow {
 
   AppModel model_;
   PointEditor editor_;
+  Recovery recovery_;
   std::vector<ActionInfo> actions_;
   StagesRail* rail_ = nullptr;
   ModelView* view_ = nullptr;
@@ -86,6 +90,7 @@ class MainWindow : public QMainWindow {
   QLabel* project_name_ = nullptr;
   QMenu* recent_ = nullptr;
   bool exporting_ = false;
+  bool restorable_ = false;
   std::shared_ptr<Progress> export_progress_;
 };
 

@@ -58,6 +58,9 @@ void MainWindow::add_file_actions() {
       [this] { choose_save(false); });
   add("save_as", tr("Save as…"), tr("Saves the project to another file."), "save",
       QKeySequence("Ctrl+Shift+S"), [this] { choose_save(true); });
+  add("restore", tr("Restore unsaved work"),
+      tr("Opens the copy that an earlier run left when it ended without saving."), "rotate-ccw", {},
+      [this] { restore_unsaved(); });
   add("quit", tr("Quit"), tr("Closes the program; unsaved changes are asked about."), "x",
       QKeySequence("Ctrl+Q"), [this] { close(); });
 }

@@ -38,7 +38,11 @@ class Session {
   /// Starts over with another document, without a past.
   void reset(Document document);
   void mark_saved() { saved_ = revision_; }
+  /// The document came from elsewhere than a saved file, such as a recovery copy.
+  void mark_unsaved() { saved_ = static_cast<std::size_t>(-1); }
   bool unsaved() const { return saved_ != revision_; }
+  /// A number that names the current value; the same again after undo and redo.
+  std::size_t revision() const { return revision_; }
 
   /// Called after every change of shown().
   std::function<void()> changed;
@@ -57,7 +61,7 @@ class Session {
   bool previewing_ = false;
   std::vector<Entry> past_, future_;
   std::string merge_;
-  std::size_t revision_ = 0, saved_ = 0, newest_revision_ = 0;
+  std::size_t revision_ = 1, saved_ = 1, newest_revision_ = 1;
 };
 
 }  // namespace evenclay
