@@ -163,6 +163,14 @@ TEST_CASE("exit status 4 when a step failed, and what could be computed is still
   CHECK(run("info " + file + failing).status == 4);
 }
 
+TEST_CASE("progress goes to stderr and leaves the JSON alone") {
+  const Folder folder;
+  const Result r = run("measure " + demo(folder) + " --part Shell --progress");
+  CHECK(r.status == 0);
+  CHECK(r.err.find("100 %") != std::string::npos);
+  CHECK(Json::parse(r.out).contains("area_mm2"));
+}
+
 TEST_CASE("a bare project.json serves like the container, and saving it round-trips") {
   const Folder folder;
   REQUIRE(run("demo " + (folder / "project.json")).status == 0);

@@ -66,7 +66,6 @@ void StagesRail::open(Stage stage) {
     if (a.stage != stage) continue;
     auto* b = new QToolButton(this);
     b->setDefaultAction(a.action);
-    b->setText("  " + a.label);
     b->setObjectName("tool_" + a.id);
     b->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
     b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);

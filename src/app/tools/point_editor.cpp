@@ -54,21 +54,12 @@ void PointEditor::refresh() {
     Q_EMIT changed();
     return;
   }
-  const auto* shaped = dynamic_cast<const ShapedPointsOperation*>(step->operation.get());
-  const auto* below = answer->before ? std::get_if<SurfaceSet>(answer->before.get()) : nullptr;
   EditableNet net;
   net.surface = set->surfaces.front();
-  if (shaped != nullptr && step->enabled && below != nullptr && !below->surfaces.empty()) {
+  if (answer->shaping) {
     net.step = step->id;
-    net.below = below->surfaces.front();
-    try {
-      net.shaping = shaped->point.surfaces.empty()
-                        ? no_shaping(net.below)
-                        : carry(shaped->point.surfaces.front(), net.below).shaping;
-    } catch (const Error&) {
-      net.shaping = no_shaping(net.below);  // the step itself shows the sentence
-      net.below = net.surface;
-    }
+    net.below = std::get<SurfaceSet>(*answer->before).surfaces.front();
+    net.shaping = *answer->shaping;
   } else {
     net.below = net.surface;
     net.shaping = no_shaping(net.surface);

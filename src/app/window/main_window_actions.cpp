@@ -23,6 +23,7 @@ void MainWindow::make_actions() {
   for (ActionInfo& a : actions_) {
     a.action = new QAction(look::icon(a.icon), a.label, this);
     a.action->setObjectName(a.id);
+    a.action->setIconText("  " + a.label);  // what the rail's buttons show
     a.action->setCheckable(a.checkable);
     a.action->setShortcut(a.key);
     QString tip = a.help;
@@ -223,7 +224,7 @@ void MainWindow::add_stage_actions() {
             tr("STL (*.stl)"));
   exporting("export_obj", tr("Export OBJ"), tr("Triangles with normals for pictures."), ".obj",
             tr("OBJ (*.obj)"));
-  exporting("export_dump", tr("Export surface numbers"),
+  exporting("export_dump", tr("Export numbers"),
             tr("Degrees, knots, points and weights as plain JSON."), ".surface.json",
             tr("Surface numbers (*.surface.json)"));
 }

@@ -9,6 +9,7 @@
 
 #include "core/document/evaluator.h"
 #include "core/operations/report.h"
+#include "core/points/shaping.h"
 
 namespace evenclay {
 
@@ -67,8 +68,11 @@ struct DisplayAnswer {
   std::map<StepId, StepStatus> steps;
   PartId chosen = 0;
   StepId shown_step = 0;
-  ShapePtr shown;                        ///< the chosen part after the shown step
-  ShapePtr before;                       ///< … and before it; null for a source
+  ShapePtr shown;   ///< the chosen part after the shown step
+  ShapePtr before;  ///< … and before it; null for a source
+  /// What the shown step does to the first surface, when it is Shaped points: on the grid of
+  /// `before`, or carried over to it. Null for other steps, and when it cannot be carried.
+  std::shared_ptr<const Shaping> shaping;
   std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
 };
 

@@ -3,6 +3,7 @@
 #include <chrono>
 
 #include "core/base/error.h"
+#include "core/operations/shaped_points.h"
 
 namespace evenclay {
 
@@ -135,6 +136,20 @@ void DisplayWorker::run() {
 
 namespace {
 
+std::shared_ptr<const Shaping> shaping_of(const Step& step, const ShapePtr& before) {
+  const auto* shaped = dynamic_cast<const ShapedPointsOperation*>(step.operation.get());
+  const auto* below = before ? std::get_if<SurfaceSet>(before.get()) : nullptr;
+  if (shaped == nullptr || !step.enabled || below == nullptr || below->surfaces.empty())
+    return nullptr;
+  const Surface& s = below->surfaces.front();
+  if (shaped->point.surfaces.empty()) return std::make_shared<const Shaping>(no_shaping(s));
+  try {
+    return std::make_shared<const Shaping>(carry(shaped->point.surfaces.front(), s).shaping);
+  } catch (const Error&) {
+    return nullptr;  // the step itself says why
+  }
+}
+
 // The chosen part as it was after the shown step.
 void take_shown(const DisplayRequest& request, const PartResult& result, DisplayAnswer& a) {
   const Part* part = find_part(request.document, request.chosen);
@@ -146,6 +161,7 @@ void take_shown(const DisplayRequest& request, const PartResult& result, Display
     a.shown = result.steps[k].shape;
     a.shown_step = part->steps[k].id;
     if (k > 0) a.before = result.steps[k - 1].shape;
+    a.shaping = shaping_of(part->steps[k], a.before);
     return;
   }
 }

@@ -105,21 +105,22 @@ SurfaceEvaluator::SurfaceEvaluator(const Surface& s, const kernels::Table& table
       out[2] = s.points(i, j).z * w;
       out[3] = w;
     }
+  net_ = make_net();
 }
 
-kernels::Net SurfaceEvaluator::net() const {
+kernels::Net SurfaceEvaluator::make_net() const {
   return {u_data_.view(u_), v_data_.view(v_), points_.data(), v_data_.flat.functions(), rational_};
 }
 
 void SurfaceEvaluator::points(std::span<const Parameter> where, std::span<Vec3> out) const {
-  if (!where.empty()) table_->scattered(net(), &where[0].u, where.size(), 0, &out[0].x);
+  if (!where.empty()) table_->scattered(net_, &where[0].u, where.size(), 0, &out[0].x);
 }
 void SurfaceEvaluator::tangents(std::span<const Parameter> where,
                                 std::span<PointTangents> out) const {
-  if (!where.empty()) table_->scattered(net(), &where[0].u, where.size(), 1, &out[0].p.x);
+  if (!where.empty()) table_->scattered(net_, &where[0].u, where.size(), 1, &out[0].p.x);
 }
 void SurfaceEvaluator::seconds(std::span<const Parameter> where, std::span<PointSecond> out) const {
-  if (!where.empty()) table_->scattered(net(), &where[0].u, where.size(), 2, &out[0].p.x);
+  if (!where.empty()) table_->scattered(net_, &where[0].u, where.size(), 2, &out[0].p.x);
 }
 
 Vec3 SurfaceEvaluator::point(double u, double v) const {
@@ -156,11 +157,10 @@ void SurfaceEvaluator::grid_of(std::span<const double> us, std::span<const doubl
     planes.du[c] = out.du[c].data();
     planes.dv[c] = out.dv[c].data();
   }
-  const kernels::Net prepared = net();
   const std::size_t block = std::max<std::size_t>(1, 8192 / std::max<std::size_t>(1, vs.size()));
   parallel_blocks(us.size(), block, progress, [&](std::size_t begin, std::size_t end) {
-    std::vector<double> scratch(kernels::grid_scratch(prepared));
-    fn(prepared, us.data(), vs.data(), vs.size(), begin, end, scratch.data(), planes);
+    std::vector<double> scratch(kernels::grid_scratch(net_));
+    fn(net_, us.data(), vs.data(), vs.size(), begin, end, scratch.data(), planes);
   });
 }
 

@@ -39,6 +39,8 @@ struct GridSamples {
 class SurfaceEvaluator {
  public:
   explicit SurfaceEvaluator(const Surface& surface, const kernels::Table& table = kernels::best());
+  SurfaceEvaluator(SurfaceEvaluator&&) noexcept = default;
+  SurfaceEvaluator& operator=(SurfaceEvaluator&&) noexcept = default;
 
   /// Position and derivatives at scattered places; out has the size of `at`. Runs on the calling
   /// thread; parameters outside the domain are wrapped or cut.
@@ -65,7 +67,7 @@ class SurfaceEvaluator {
     kernels::Direction view(const KnotVector& knots) const;
   };
   static DirectionData prepare(const KnotVector& knots);
-  kernels::Net net() const;
+  kernels::Net make_net() const;
   template <typename T>
   void grid_of(std::span<const double> us, std::span<const double> vs, GridSamples<T>& out,
                Progress& progress, kernels::GridFn<T> fn) const;
@@ -75,6 +77,7 @@ class SurfaceEvaluator {
   std::vector<double> points_;
   bool rational_ = false;
   const kernels::Table* table_;
+  kernels::Net net_{};  // points into the vectors above, whose memory moves along
 };
 
 /// True where du × dv gives a sound normal: not at a pole, where one of them is only rounding.
