@@ -19,10 +19,16 @@ namespace {
 
 constexpr std::size_t kMostVertices = 20'000'000;
 
-// A repeat's vertex before mapping: shares s, t in the target region, and height.
-struct FlatVertex {
+// A vertex of the tile: shares along the target's u and v in one repeat, and height.
+struct TileVertex {
   double s, t, z;
-  std::uint32_t source;  // vertex of the tile, for its normal
+};
+
+// A vertex of the pattern: which tile vertex, in which repeat. Eight bytes, since memory is what a
+// pattern of millions waits for.
+struct FlatVertex {
+  std::uint32_t source;
+  std::int16_t a, b;
 };
 
 // The linear part: tile shares (fx, fy in 0..1) to tile shares along the target's u and v.
@@ -124,6 +130,7 @@ Ends find_ends(const Surface& s, const FlowOptions& o) {
 }
 
 struct FlatPattern {
+  std::vector<TileVertex> tile;
   std::vector<FlatVertex> vertices;
   std::vector<std::array<std::uint32_t, 3>> triangles;
 };
@@ -132,7 +139,9 @@ struct FlatPattern {
 FlatPattern repeat(const TriangleMesh& tile, const FlowOptions& o, const Ends& ends, bool mirrored,
                    Progress& progress) {
   const Turn turn = turn_of(o);
-  std::vector<FlatVertex> one;
+  FlatPattern pattern;
+  std::vector<TileVertex>& one = pattern.tile;
+  one.reserve(tile.points.size());
   std::vector<bool> on_border;
   for (std::size_t k = 0; k < tile.points.size(); ++k) {
     const Vec3 local = o.base.frame.to_local(tile.points[k]);
@@ -147,10 +156,9 @@ FlatPattern repeat(const TriangleMesh& tile, const FlowOptions& o, const Ends& e
     };
     const bool border_s = snap(s);
     const bool border_t = snap(t);
-    one.push_back({s, t, local.z, static_cast<std::uint32_t>(k)});
+    one.push_back({s, t, local.z});
     on_border.push_back(border_s || border_t);
   }
-  FlatPattern pattern;
   const auto repeats = static_cast<std::size_t>(o.count_u) * static_cast<std::size_t>(o.count_v);
   pattern.vertices.reserve(one.size() * repeats);
   pattern.triangles.reserve(tile.triangles.size() * repeats);
@@ -161,13 +169,22 @@ FlatPattern repeat(const TriangleMesh& tile, const FlowOptions& o, const Ends& e
     progress.report(0.2 * a / o.count_u);
     for (int b = 0; b < o.count_v; ++b) {
       for (std::size_t k = 0; k < one.size(); ++k) {
-        double s = a + one[k].s;
-        double t = b + one[k].t;
         const auto fresh = static_cast<std::uint32_t>(pattern.vertices.size());
+        FlatVertex vertex{static_cast<std::uint32_t>(k), static_cast<std::int16_t>(a),
+                          static_cast<std::int16_t>(b)};
         number[k] = fresh;
         if (on_border[k]) {
-          if (ends.around_u && s >= o.count_u) s -= o.count_u;
-          if (ends.around_v && t >= o.count_v) t -= o.count_v;
+          double s = a + one[k].s;
+          double t = b + one[k].t;
+          if (ends.around_u && s >= o.count_u) {
+            s -= o.count_u;
+            vertex.a = static_cast<std::int16_t>(a - o.count_u);
+          }
+          if (ends.around_v && t >= o.count_v) {
+            t -= o.count_v;
+            vertex.b = static_cast<std::int16_t>(b - o.count_v);
+          }
+          // All of a pole is one place: the key forgets where on the collapsed border it is.
           if ((ends.pole[0] && s == 0.0) || (ends.pole[1] && s == o.count_u)) t = 0.0;
           if ((ends.pole[2] && t == 0.0) || (ends.pole[3] && t == o.count_v)) s = 0.0;
           const auto [it, is_new] =
@@ -175,7 +192,7 @@ FlatPattern repeat(const TriangleMesh& tile, const FlowOptions& o, const Ends& e
           number[k] = it->second;
           if (!is_new) continue;
         }
-        pattern.vertices.push_back({s / o.count_u, t / o.count_v, one[k].z, one[k].source});
+        pattern.vertices.push_back(vertex);
       }
       for (const auto& t : tile.triangles) {
         std::array<std::uint32_t, 3> n{number[t[0]], number[t[1]], number[t[2]]};
@@ -211,8 +228,9 @@ TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOpt
   const double h = o.height * (o.inward ? -1.0 : 1.0);
   const bool mirrored = (turn.ux * turn.vy - turn.uy * turn.vx) * h < 0.0;
   FlatPattern flat = repeat(tile, o, ends, mirrored, progress);
-  const std::vector<Vec3> tile_normals =
-      tile.normals.empty() ? averaged_normals(tile) : tile.normals;
+  const std::vector<Vec3> averaged =
+      tile.normals.empty() ? averaged_normals(tile) : std::vector<Vec3>();
+  const std::vector<Vec3>& tile_normals = tile.normals.empty() ? averaged : tile.normals;
   const Spread along_u(target, Direction::U, region, o.even);
   const Spread along_v(target, Direction::V, region, o.even);
   const SurfaceEvaluator evaluator(target);
@@ -223,10 +241,7 @@ TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOpt
                                  h,
                                  lu,
                                  lv};
-  std::vector<Vec3> local_normals;
-  for (const Vec3& n : tile_normals)
-    local_normals.push_back(
-        {dot(n, o.base.frame.x), dot(n, o.base.frame.y), dot(n, o.base.frame.z)});
+  const Frame& base = o.base.frame;
   TriangleMesh result;
   result.points.resize(flat.vertices.size());
   result.normals.resize(flat.vertices.size());
@@ -241,19 +256,20 @@ TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOpt
     std::array<PointSecond, kBatch + 1> out;  // one more: the kernel reads a lane beyond
     std::array<unsigned char, kBatch> sound;
     for (std::size_t first = begin; first < end; first += kBatch) {
-      const std::size_t n = std::min(kBatch, end - first);
-      for (std::size_t k = 0; k < n; ++k) {
+      const std::size_t count = std::min(kBatch, end - first);
+      for (std::size_t k = 0; k < count; ++k) {
         const FlatVertex& f = flat.vertices[first + k];
-        const auto u = along_u.at(f.s);
-        const auto v = along_v.at(f.t);
-        const Vec3& t = local_normals[f.source];
+        const TileVertex& t = flat.tile[f.source];
+        const auto u = along_u.at((f.a + t.s) / o.count_u);
+        const auto v = along_v.at((f.b + t.t) / o.count_v);
+        const Vec3& n = tile_normals[f.source];
         at[k] = {u.parameter, v.parameter};
-        in[k] = {f.z, t.x, t.y, t.z, u.slope, v.slope};
+        in[k] = {t.z, dot(n, base.x), dot(n, base.y), dot(n, base.z), u.slope, v.slope};
       }
-      evaluator.seconds(std::span(at).first(n), std::span(out).first(n));
-      kernel.map(&out[0].p.x, in.data(), rates, n, &result.points[first].x,
+      evaluator.seconds(std::span(at).first(count), std::span(out).first(count));
+      kernel.map(&out[0].p.x, in.data(), rates, count, &result.points[first].x,
                  &result.normals[first].x, sound.data());
-      for (std::size_t k = 0; k < n; ++k) {
+      for (std::size_t k = 0; k < count; ++k) {
         if (sound[k]) continue;  // below: a pole, whose normal is the limit from inside
         const Vec3 n0 = normal(target, at[k].u, at[k].v);
         result.points[first + k] = out[k].p + n0 * (h * in[k].z);
