@@ -1,0 +1,132 @@
+#include <catch2/catch.hpp>
+
+#include "core/base/error.h"
+#include "core/base/parallel.h"
+#include "core/display/display.h"
+#include "core/nurbs/conics.h"
+#include "core/operations/catalogue.h"
+#include "core/operations/flow_pattern.h"
+#include "core/operations/plane.h"
+#include "core/operations/rebuild.h"
+#include "core/operations/shaped_points.h"
+
+using namespace evenclay;
+
+namespace {
+
+Outcome applied(const Operation& o, const Shape& before, const Inputs& inputs = {}) {
+  Progress progress;
+  return o.apply(before, inputs, progress);
+}
+
+}  // namespace
+
+TEST_CASE("a display mesh lies on its surface with unit normals, and a closed one is marked") {
+  Progress progress;
+  const Shape sphere = SurfaceSet{{make_sphere({}, 52)}};
+  const DisplayMesh mesh = display_mesh(sphere, {}, progress);
+  CHECK(mesh.closed);
+  REQUIRE(mesh.indices.size() > 1000);
+  for (std::size_t v = 0; v < mesh.vertices.size(); v += 6) {
+    const Vec3 p{mesh.vertices[v], mesh.vertices[v + 1], mesh.vertices[v + 2]};
+    const Vec3 n{mesh.vertices[v + 3], mesh.vertices[v + 4], mesh.vertices[v + 5]};
+    CHECK(length(p) == Approx(52).epsilon(1e-5));
+    CHECK(distance(n, normalized(p)) < 1e-4);
+  }
+  CHECK_FALSE(display_mesh(SurfaceSet{{make_cylinder({}, 5, 9)}}, {}, progress).closed);
+}
+
+TEST_CASE("a simplified mesh is much smaller and keeps the box") {
+  Progress progress;
+  auto mesh = std::make_shared<DisplayMesh>(
+      display_mesh(SurfaceSet{{make_torus({}, 40, 15)}}, {1e-4, 200000}, progress));
+  REQUIRE(mesh->indices.size() / 3 > 10000);
+  const auto small = simplified(mesh);
+  CHECK(small->indices.size() * 3 < mesh->indices.size());
+  CHECK(distance(small->box.max, mesh->box.max) == 0.0);
+  for (const std::uint32_t i : small->indices) CHECK(i < small->vertices.size() / 6);
+  CHECK(simplified(small, 5) != nullptr);
+}
+
+TEST_CASE("iso-curves lie on the surface and meshes have none") {
+  const DisplayLines lines = iso_curves(SurfaceSet{{make_sphere({}, 52)}});
+  REQUIRE(lines.pieces.size() > 600);
+  for (std::size_t k = 0; k < lines.pieces.size(); k += 3)
+    CHECK(length(Vec3{lines.pieces[k], lines.pieces[k + 1], lines.pieces[k + 2]}) ==
+          Approx(52).epsilon(1e-5));
+  CHECK(iso_curves(TriangleMesh{}).pieces.empty());
+}
+
+TEST_CASE("planes lie in the plane they are asked for") {
+  PlaneOperation plane;
+  plane.length_x = 30;
+  plane.length_y = 20;
+  plane.centre = {1, 2, 3};
+  const struct {
+    FlatPlane plane;
+    Vec3 extent;
+  } cases[] = {
+      {FlatPlane::XY, {30, 20, 0}}, {FlatPlane::XZ, {30, 0, 20}}, {FlatPlane::YZ, {0, 30, 20}}};
+  for (const auto& c : cases) {
+    plane.plane = c.plane;
+    Box3 box;
+    const Outcome outcome = applied(plane, SurfaceSet{});
+    for (const Vec3& p : std::get<SurfaceSet>(outcome.shape).surfaces[0].points.values())
+      box.add(p);
+    CHECK(distance(box.max - box.min, c.extent) < 1e-12);
+    CHECK(distance(box.centre(), plane.centre) < 1e-12);
+  }
+}
+
+TEST_CASE("steps on a mesh or on nothing say what to do") {
+  const Shape mesh = TriangleMesh{{{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}, {}, {{0, 1, 2}}};
+  CHECK_THROWS_WITH(applied(RebuildOperation(), mesh), Catch::Contains("works on surfaces"));
+  CHECK_THROWS_WITH(applied(RebuildOperation(), SurfaceSet{}), Catch::Contains("no surface"));
+  CHECK_THROWS_AS(applied(ShapedPointsOperation(), mesh), Error);
+  FlowPatternOperation flow;
+  CHECK_THROWS_WITH(applied(flow, SurfaceSet{}), Catch::Contains("no tile yet"));
+  flow.tile = 1;
+  CHECK_THROWS_WITH(applied(flow, SurfaceSet{}), Catch::Contains("no target yet"));
+  flow.target = 1;
+  CHECK_THROWS_WITH(applied(flow, SurfaceSet{}), Catch::Contains("its own target"));
+  flow.target = 2;
+  Inputs inputs;
+  inputs.parts[1] = std::make_shared<const Shape>(SurfaceSet{});
+  inputs.parts[2] = std::make_shared<const Shape>(SurfaceSet{{make_torus({}, 40, 9)}});
+  CHECK_THROWS_WITH(applied(flow, SurfaceSet{}, inputs), Catch::Contains("empty"));
+}
+
+TEST_CASE("a mesh serves as a tile as well as surfaces do") {
+  PlaneOperation plane;
+  plane.length_x = plane.length_y = 8;
+  Progress progress;
+  FlowPatternOperation flow;
+  flow.tile = 1;
+  flow.target = 2;
+  flow.divisions = 4;
+  Inputs inputs;
+  const Outcome tile = applied(plane, SurfaceSet{});
+  inputs.parts[1] = std::make_shared<const Shape>(tile.shape);
+  inputs.parts[2] = std::make_shared<const Shape>(SurfaceSet{{make_torus({}, 40, 9)}});
+  const auto by_surface = std::get<TriangleMesh>(applied(flow, SurfaceSet{}, inputs).shape);
+  inputs.parts[1] = std::make_shared<const Shape>(
+      TriangleMesh{{{-4, -4, 0}, {4, -4, 0}, {4, 4, 0}, {-4, 4, 0}}, {}, {{0, 1, 2}, {0, 2, 3}}});
+  const auto by_mesh = std::get<TriangleMesh>(applied(flow, SurfaceSet{}, inputs).shape);
+  CHECK(by_surface.triangles.size() == 12U * 6 * 4 * 4 * 2);
+  CHECK(by_mesh.triangles.size() == 12U * 6 * 2);
+  CHECK(distance(box(by_surface).max, box(by_mesh).max) < 1.0);
+}
+
+TEST_CASE("parallel blocks cover every index once and pass on what the body throws") {
+  Progress progress;
+  std::vector<int> seen(100003, 0);
+  parallel_blocks(seen.size(), 97, progress, [&](std::size_t a, std::size_t b) {
+    for (std::size_t k = a; k < b; ++k) ++seen[k];
+  });
+  CHECK(std::all_of(seen.begin(), seen.end(), [](int n) { return n == 1; }));
+  CHECK_THROWS_AS(parallel_blocks(1000, 10, progress,
+                                  [](std::size_t, std::size_t) { throw Error("Stopped."); }),
+                  Error);
+  progress.cancel();
+  CHECK_THROWS_AS(parallel_blocks(10, 100, progress, [](std::size_t, std::size_t) {}), Cancelled);
+}
