@@ -2,12 +2,9 @@
 // in docs/runner.md. Exit status: 0 done, 2 wrong call, 3 a file cannot be read or written,
 // 4 a step failed (its message is on stderr; what could be computed is still written).
 
-#include <fmt/format.h>
-
 #include <CLI/CLI.hpp>
 #include <iostream>
 
-#include "core/demo/skerry.h"
 #include "run/commands.h"
 
 namespace {

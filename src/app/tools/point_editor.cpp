@@ -1,7 +1,5 @@
 #include "app/tools/point_editor.h"
 
-#include "core/nurbs/surface_evaluator.h"
-
 namespace evenclay {
 
 namespace {
