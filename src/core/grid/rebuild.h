@@ -15,15 +15,9 @@ struct RebuildOptions {
   double pole_tolerance = 1e-6;  ///< mm; a border shorter than this is a pole
 };
 
-/// Tensor-product least squares on at least 4 samples a new span and one in each old span; the
-/// result is not rational, with uniform knots over [0, 1] in both directions.
-///  - Corners are met exactly; a border is fitted from the border's own samples alone, so two
-///    surfaces that share a border and are rebuilt alike along it still share it.
-///  - A periodic direction stays periodic. A pole stays a pole, and when the surface was smooth
-///    there, the next row is kept in its tangent plane.
-///  - A surface that lies in the new space is reproduced to 1e-10 × size.
-/// Throws Error when a count or degree is out of range, Cancelled.
-/// Source: The NURBS Book, section 9.4.3 (fitted direction by direction).
+/// The surface refitted (nurbs/refit.h, which says what is kept) on uniform knots over [0, 1] in both
+/// directions; the result is not rational. Throws Error when a count or degree is out of range,
+/// Cancelled.
 Surface rebuild(const Surface& surface, const RebuildOptions& options, Progress& progress);
 
 }  // namespace evenclay

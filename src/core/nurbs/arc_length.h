@@ -8,8 +8,6 @@
 
 namespace evenclay {
 
-enum class Direction { U, V };
-
 /// Part of a surface's domain. u_end may lie beyond the domain's end when u is periodic.
 struct Region {
   double u_begin = 0.0, u_end = 1.0, v_begin = 0.0, v_end = 1.0;

@@ -6,9 +6,12 @@
 namespace evenclay {
 
 /// The same surface with both directions clamped: end knots raised to full multiplicity by knot
-/// insertion. The first and last row of a formerly periodic direction coincide exactly. A surface
-/// without periodic directions is returned as it is. Shape unchanged to 1e-13 × size.
-/// Source: The NURBS Book A5.1 (knot insertion), carried out by blossoming of each span's ends.
+/// insertion (line_matrix.h). The first and last row of a formerly periodic direction coincide
+/// exactly. A surface without periodic directions is returned as it is. Shape unchanged to
+/// 1e-13 × size. Source: The NURBS Book A5.1 (knot insertion).
 Surface clamped(const Surface& surface);
+
+/// The same for one direction.
+Surface clamped_along(const Surface& surface, Direction direction);
 
 }  // namespace evenclay

@@ -123,20 +123,29 @@ void LineFit::solve(std::span<const double> samples, std::size_t width, std::spa
 FitSamples fit_samples(const KnotVector& target, std::span<const double> old_breaks) {
   constexpr double kPerSpan = 6.0;
   const std::vector<double> breaks = breakpoints(target);
-  std::vector<double> all(breaks);
+  std::vector<double> olds;
   for (const double b : old_breaks)
-    if (b > target.first() && b < target.last()) all.push_back(b);
-  std::sort(all.begin(), all.end());
-  const double span = target.length() / static_cast<double>(breaks.size() - 1);
+    if (b > target.first() && b < target.last()) olds.push_back(b);
+  std::sort(olds.begin(), olds.end());
   FitSamples result;
-  for (std::size_t k = 0; k + 1 < all.size(); ++k) {
-    const double width = all[k + 1] - all[k];
-    if (width < 1e-12 * target.length()) continue;
+  const auto add = [&](double from, double to, double span) {
+    const double width = to - from;
+    if (width < 1e-12 * target.length()) return;
     const int n = std::max(1, static_cast<int>(std::ceil(kPerSpan * width / span - 1e-6)));
     for (int s = 0; s < n; ++s) {
-      result.places.push_back(all[k] + width * (s + 0.5) / n);
+      result.places.push_back(from + width * (s + 0.5) / n);
       result.weights.push_back(width / n / target.length());
     }
+  };
+  auto old = olds.begin();
+  for (std::size_t k = 0; k + 1 < breaks.size(); ++k) {
+    double from = breaks[k];
+    const double span = breaks[k + 1] - breaks[k];
+    for (; old != olds.end() && *old < breaks[k + 1]; ++old) {
+      add(from, *old, span);
+      from = std::max(from, *old);
+    }
+    add(from, breaks[k + 1], span);
   }
   if (!target.periodic) {
     result.places.insert(result.places.begin(), target.first());

@@ -31,9 +31,9 @@ class LineFit {
   std::unique_ptr<Impl> impl_;
 };
 
-/// Sample places and weights for fitting onto `target` over [0, 1] a function that is smooth
-/// between `old_breaks` (in [0, 1]): at least 4 a target span and one in each old span, the ends
-/// of a clamped direction included. Weights are proportional to the length they stand for.
+/// Sample places and weights for fitting onto `target` a function that is smooth between
+/// `old_breaks` (in the target's domain): at least 6 a target span and one in each old span, the
+/// ends of a clamped direction included. Weights are proportional to the length they stand for.
 struct FitSamples {
   std::vector<double> places, weights;
 };

@@ -11,6 +11,9 @@
 
 namespace evenclay {
 
+/// The two directions of a grid.
+enum class Direction { U, V };
+
 /// A tensor-product surface. points(i, j): i along u, j along v.
 /// weights is empty when all are 1, else of the same size and positive.
 struct Surface {

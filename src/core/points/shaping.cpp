@@ -7,6 +7,7 @@
 
 #include "core/base/error.h"
 #include "core/nurbs/fit.h"
+#include "core/nurbs/refit.h"
 #include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay {
@@ -32,49 +33,23 @@ Surface field_of(const KnotVector& u, const KnotVector& v, const Grid<Vec3>& val
 }
 
 // Fits the field (a surface over [0, 1]²) on other knots, borders kept as in rebuild.
-Grid<Vec3> refit(const Surface& field, const KnotVector& u, const KnotVector& v) {
-  const FitSamples su = fit_samples(u, breakpoints(field.u));
-  const FitSamples sv = fit_samples(v, breakpoints(field.v));
+Grid<Vec3> refit_field(const Surface& field, const KnotVector& u, const KnotVector& v) {
+  FitSamples su = fit_samples(u, breakpoints(field.u));
+  FitSamples sv = fit_samples(v, breakpoints(field.v));
   const SurfaceEvaluator evaluator(field);
-  const int nu = u.point_count();
-  const int nv = v.point_count();
-  const auto ends = [](const KnotVector& k) {
-    return k.periodic ? std::vector<int>{} : std::vector<int>{0, k.point_count() - 1};
-  };
-  const std::size_t mu = su.places.size();
-  const std::size_t mv = sv.places.size();
-  std::vector<double> samples(mu * mv * 3);
-  for (std::size_t a = 0; a < mu; ++a)
-    for (std::size_t b = 0; b < mv; ++b) {
-      const Vec3 p = evaluator.point(su.places[a], sv.places[b]);
-      for (std::size_t c = 0; c < 3; ++c) samples[(a * mv + b) * 3 + c] = p[c];
+  std::vector<double> samples;
+  samples.reserve(su.places.size() * sv.places.size() * 3);
+  for (const double a : su.places)
+    for (const double b : sv.places) {
+      const Vec3 p = evaluator.point(a, b);
+      samples.insert(samples.end(), {p.x, p.y, p.z});
     }
-  std::vector<double> first(at(nu) * mv * 3);
-  if (!u.periodic) {
-    std::copy_n(samples.begin(), mv * 3, first.begin());
-    std::copy_n(samples.end() - static_cast<long>(mv * 3), mv * 3,
-                first.end() - static_cast<long>(mv * 3));
-  }
-  LineFit(u, su.places, su.weights, ends(u)).solve(samples, mv * 3, first);
-  const std::size_t width = at(nu) * 3;
-  std::vector<double> turned(mv * width);
-  for (std::size_t i = 0; i < at(nu); ++i)
-    for (std::size_t b = 0; b < mv; ++b)
-      for (std::size_t c = 0; c < 3; ++c)
-        turned[b * width + i * 3 + c] = first[(i * mv + b) * 3 + c];
-  std::vector<double> net(at(nv) * width);
-  if (!v.periodic) {
-    std::copy_n(turned.begin(), width, net.begin());
-    std::copy_n(turned.end() - static_cast<long>(width), width,
-                net.end() - static_cast<long>(width));
-  }
-  LineFit(v, sv.places, sv.weights, ends(v)).solve(turned, width, net);
-  Grid<Vec3> result(nu, nv);
-  for (int i = 0; i < nu; ++i)
-    for (int j = 0; j < nv; ++j) {
-      const double* p = &net[at(j) * width + at(i) * 3];
-      result(i, j) = {p[0], p[1], p[2]};
-    }
+  Progress progress;
+  const std::vector<double> net =
+      fit_grid(u, v, {su.places, su.weights, sv.places, sv.weights}, samples, 3, progress);
+  Grid<Vec3> result(u.point_count(), v.point_count());
+  for (std::size_t k = 0; k < result.values().size(); ++k)
+    result.values()[k] = {net[3 * k], net[3 * k + 1], net[3 * k + 2]};
   return result;
 }
 
@@ -143,14 +118,14 @@ CarriedShaping carry(const Shaping& shaping, const Surface& below) {
   CarriedShaping result{{below.u, below.v, {}, {}}, true, 0.0};
   const KnotVector u = to_unit(below.u);
   const KnotVector v = to_unit(below.v);
-  result.shaping.displacements = refit(field, u, v);
+  result.shaping.displacements = refit_field(field, u, v);
   unite_poles(below, result.shaping.displacements);
   result.worst_change = worst_difference(field, field_of(u, v, result.shaping.displacements));
   if (!shaping.weight_factors.empty()) {
     Grid<Vec3> factors(shaping.u.point_count(), shaping.v.point_count());
     for (std::size_t k = 0; k < factors.values().size(); ++k)
       factors.values()[k].x = shaping.weight_factors.values()[k];
-    const Grid<Vec3> fitted = refit(field_of(shaping.u, shaping.v, factors), u, v);
+    const Grid<Vec3> fitted = refit_field(field_of(shaping.u, shaping.v, factors), u, v);
     result.shaping.weight_factors = Grid<double>(fitted.rows(), fitted.columns());
     for (std::size_t k = 0; k < fitted.values().size(); ++k)
       result.shaping.weight_factors.values()[k] = std::clamp(fitted.values()[k].x, 0.01, 100.0);

@@ -1,0 +1,239 @@
+#include "core/nurbs/line_matrix.h"
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+#include <map>
+
+#include "core/base/error.h"
+
+namespace evenclay {
+
+namespace {
+
+std::size_t at(int i) {
+  return static_cast<std::size_t>(i);
+}
+
+// The knots as one sequence; a periodic one goes on for ever in both directions. Function i has its
+// support on knot(i) .. knot(i + degree + 1).
+class Sequence {
+ public:
+  explicit Sequence(const KnotVector& k) : k_(k), points_(k.point_count()) {}
+
+  int degree() const { return k_.degree; }
+  double knot(int i) const {
+    if (!k_.periodic) return k_.knots[at(i)];
+    const int turns = i >= 0 ? i / points_ : -((points_ - 1 - i) / points_);
+    return k_.knots[at(i - turns * points_)] + turns * k_.length();
+  }
+  int point_of(int function) const {
+    if (!k_.periodic) return function;
+    const int r = (function + (k_.degree + 1) / 2) % points_;
+    return r < 0 ? r + points_ : r;
+  }
+  int function_of(int point) const { return k_.periodic ? point - (k_.degree + 1) / 2 : point; }
+
+  // The span with knot(k) <= u < knot(k + 1); the last one with length at the end.
+  int span(double u) const {
+    const int last = k_.periodic ? points_ : points_ - 1;
+    int k = 0;
+    if (k_.periodic) {
+      const double turns = std::floor((u - k_.first()) / k_.length());
+      k = static_cast<int>(turns) * points_;
+      const double inside = u - turns * k_.length();
+      k += static_cast<int>(
+          std::upper_bound(k_.knots.begin(), k_.knots.end() - 1, inside) - k_.knots.begin() - 1);
+      while (knot(k + 1) <= u) ++k;
+      while (knot(k) > u) --k;
+      return k;
+    }
+    k = static_cast<int>(std::upper_bound(k_.knots.begin() + k_.degree, k_.knots.begin() + last + 1,
+                                          u) -
+                         k_.knots.begin()) -
+        1;
+    k = std::clamp(k, k_.degree, last);
+    while (k > k_.degree && knot(k) >= knot(k + 1)) --k;
+    return k;
+  }
+
+ private:
+  const KnotVector& k_;
+  int points_;
+};
+
+using Row = std::array<double, kMaxDegree + 1>;
+
+// Coefficients of the blossom at sorted arguments on the span k: of functions k - degree .. k.
+Row blossom(const Sequence& s, int k, std::span<const double> arguments) {
+  const int p = s.degree();
+  Row c{};
+  c[at(p)] = 1.0;  // c[p - r ..p] belong to functions k - r .. k
+  for (int r = 1; r <= p; ++r) {
+    const double x = arguments[at(r - 1)];
+    for (int j = p - r; j <= p; ++j) {
+      const int i = k - p + j;  // function
+      double value = 0.0;
+      if (j > p - r) value += c[at(j)] * (x - s.knot(i)) / (s.knot(i + r) - s.knot(i));
+      if (j < p)
+        value +=
+            c[at(j + 1)] * (s.knot(i + r + 1) - x) / (s.knot(i + r + 1) - s.knot(i + 1));
+      c[at(j)] = value;
+    }
+  }
+  return c;
+}
+
+// Entries by point, in the order of points.
+void add_row(LineMatrix& m, const std::map<int, double>& entries) {
+  for (const auto& [point, value] : entries)
+    if (value != 0.0) {
+      m.point.push_back(point);
+      m.value.push_back(value);
+    }
+  m.begin.push_back(m.point.size());
+}
+
+void gather(const Sequence& s, int k, const Row& row, double share, std::map<int, double>& out) {
+  for (int j = 0; j <= s.degree(); ++j) out[s.point_of(k - s.degree() + j)] += share * row[at(j)];
+}
+
+std::vector<double> arguments_of(const Sequence& to, int function) {
+  std::vector<double> result;
+  for (int k = 1; k <= to.degree(); ++k) result.push_back(to.knot(function + k));
+  return result;
+}
+
+constexpr double kLeastWeight = 1e-9;
+
+Surface applied_u(const LineMatrix& m, const Surface& s, const KnotVector& to) {
+  const int columns = s.points.columns();
+  const bool rational = s.rational();
+  Grid<Vec3> weighted;
+  if (rational) {
+    weighted = s.points;
+    for (std::size_t k = 0; k < weighted.values().size(); ++k)
+      weighted.values()[k] *= s.weights.values()[k];
+  }
+  const Grid<Vec3>& from = rational ? weighted : s.points;
+  Surface result{to, s.v, Grid<Vec3>(m.rows(), columns), {}};
+  if (rational) result.weights = Grid<double>(m.rows(), columns);
+  for (int r = 0; r < m.rows(); ++r)
+    for (std::size_t e = m.begin[at(r)]; e < m.begin[at(r) + 1]; ++e) {
+      const double c = m.value[e];
+      Vec3* out = &result.points(r, 0);
+      const Vec3* in = &from(m.point[e], 0);
+      for (int j = 0; j < columns; ++j) out[j] += in[j] * c;
+      if (!rational) continue;
+      double* w = &result.weights(r, 0);
+      const double* v = &s.weights(m.point[e], 0);
+      for (int j = 0; j < columns; ++j) w[j] += v[j] * c;
+    }
+  return result;
+}
+
+Surface applied_v(const LineMatrix& m, const Surface& s, const KnotVector& to) {
+  const int rows = s.points.rows();
+  const bool rational = s.rational();
+  Surface result{s.u, to, Grid<Vec3>(rows, m.rows()), {}};
+  if (rational) result.weights = Grid<double>(rows, m.rows());
+  for (int i = 0; i < rows; ++i) {
+    const Vec3* in = &s.points(i, 0);
+    Vec3* out = &result.points(i, 0);
+    for (int r = 0; r < m.rows(); ++r)
+      for (std::size_t e = m.begin[at(r)]; e < m.begin[at(r) + 1]; ++e) {
+        double c = m.value[e];
+        if (rational) {
+          c *= s.weights(i, m.point[e]);
+          result.weights(i, r) += c;
+        }
+        out[r] += in[m.point[e]] * c;
+      }
+  }
+  return result;
+}
+
+}  // namespace
+
+LineMatrix refinement(const KnotVector& from, const KnotVector& to) {
+  const Sequence source(from);
+  const Sequence target(to);
+  LineMatrix m;
+  for (int r = 0; r < to.point_count(); ++r) {
+    const std::vector<double> x = arguments_of(target, target.function_of(r));
+    const int k = source.span(x.front());
+    std::map<int, double> entries;
+    gather(source, k, blossom(source, k, x), 1.0, entries);
+    add_row(m, entries);
+  }
+  return m;
+}
+
+KnotVector raised_knots(const KnotVector& k) {
+  KnotVector result{k.degree + 1, k.periodic, {}};
+  for (std::size_t i = 0; i < k.knots.size(); ++i) {
+    if (i > 0 && k.knots[i] > k.knots[i - 1]) result.knots.push_back(k.knots[i - 1]);
+    result.knots.push_back(k.knots[i]);
+  }
+  if (!k.periodic) result.knots.push_back(k.knots.back());
+  return result;
+}
+
+LineMatrix raising(const KnotVector& from, const KnotVector& to) {
+  const Sequence source(from);
+  const Sequence target(to);
+  const int p = from.degree;
+  LineMatrix m;
+  for (int r = 0; r < to.point_count(); ++r) {
+    const std::vector<double> x = arguments_of(target, target.function_of(r));
+    std::map<int, double> entries;
+    for (int left_out = 0; left_out <= p;) {
+      int same = 1;  // leaving out any of equal arguments is the same
+      while (left_out + same <= p && x[at(left_out + same)] == x[at(left_out)]) ++same;
+      std::vector<double> rest(x);
+      rest.erase(rest.begin() + left_out);
+      const int k = source.span(rest.front());
+      gather(source, k, blossom(source, k, rest), static_cast<double>(same) / (p + 1), entries);
+      left_out += same;
+    }
+    add_row(m, entries);
+  }
+  return m;
+}
+
+LineMatrix end_moved(const KnotVector& from, double end) {
+  assert(!from.periodic);
+  const Sequence source(from);
+  const int n = from.point_count();
+  KnotVector moved = from;
+  for (int k = n; k <= n + from.degree; ++k) moved.knots[at(k)] = end;
+  const Sequence target(moved);
+  const int k = source.span(from.last());
+  LineMatrix m;
+  for (int r = 0; r < n; ++r) {
+    std::map<int, double> entries;
+    if (r < n - from.degree)
+      entries[r] = 1.0;
+    else
+      gather(source, k, blossom(source, k, arguments_of(target, r)), 1.0, entries);
+    add_row(m, entries);
+  }
+  return m;
+}
+
+Surface applied(const LineMatrix& m, const Surface& s, Direction direction, const KnotVector& to) {
+  Surface result = direction == Direction::U ? applied_u(m, s, to) : applied_v(m, s, to);
+  if (!result.rational()) return result;
+  for (std::size_t k = 0; k < result.points.values().size(); ++k) {
+    const double w = result.weights.values()[k];
+    if (!(w > kLeastWeight))
+      throw Error(
+          "The surface's weights would not stay positive. Use a shorter length, or rebuild the "
+          "surface first, which makes all weights 1.");
+    result.points.values()[k] = result.points.values()[k] / w;
+  }
+  return result;
+}
+
+}  // namespace evenclay
