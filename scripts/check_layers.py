@@ -13,6 +13,7 @@ ALLOWED = {
     "core/nurbs": ["core/base", "core/nurbs"],
     "core/mesh": LOW,
     **{f"core/{a}": LOW + [f"core/{a}"] for a in ALGORITHMS},
+    "core/grid": LOW + ["core/check", "core/grid"],  # choosing a grid means measuring it
     "core/document": LOW + ["core/document"],
     "core/operations": LOW + [f"core/{a}" for a in ALGORITHMS] + ["core/document", "core/operations"],
     "core/exchange": LOW + ["core/document", "core/exchange"],

@@ -1,10 +1,10 @@
 // Knot insertion, removal, degree raising, splitting, opening, closing, reversing: against the
 // B-rep kernel's own operations and against the shape before, over random surfaces (RapidCheck).
+#include <rapidcheck/catch.h>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <numbers>
 #include <random>
-#include <rapidcheck/catch.h>
 
 #include "core/base/error.h"
 #include "core/nurbs/clamped.h"
@@ -51,8 +51,7 @@ TEST_CASE("knot insertion keeps the shape and agrees with the kernel's control p
     std::vector<double> fresh;
     for (int n = *rc::gen::inRange(1, 6); n > 0; --n) fresh.push_back(random_place(k));
     const Surface finer = insert_knots(s, d, fresh);
-    RC_ASSERT(knots_of(finer, d).point_count() ==
-              k.point_count() + static_cast<int>(fresh.size()));
+    RC_ASSERT(knots_of(finer, d).point_count() == k.point_count() + static_cast<int>(fresh.size()));
     RC_ASSERT(worst(s, finer) <= 1e-12 * size(s));
   });
   // Source: Open CASCADE's Geom_BSplineSurface::InsertUKnot, an independent implementation.
@@ -107,7 +106,8 @@ TEST_CASE("degree raising keeps the shape and agrees with the kernel's control p
   REQUIRE(compared >= 20);
 }
 
-TEST_CASE("a line that was added is removed exactly, one that is needed changes only its surroundings") {
+TEST_CASE(
+    "a line that was added is removed exactly, one that is needed changes only its surroundings") {
   rc::prop("insertion undone", [] {
     const Surface s = random_surface();
     const Direction d = random_direction();

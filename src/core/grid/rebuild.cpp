@@ -33,7 +33,7 @@ Surface rebuild(const Surface& s, const RebuildOptions& o, Progress& progress) {
   check_options(s, o);
   return refit(s, uniform_knots(o.points_u, o.degree_u, s.u.periodic),
                uniform_knots(o.points_v, o.degree_v, s.v.periodic),
-               {.even = o.even, .pole_tolerance = o.pole_tolerance}, progress);
+               {.even_u = o.even, .even_v = o.even, .pole_tolerance = o.pole_tolerance}, progress);
 }
 
 }  // namespace evenclay

@@ -197,8 +197,8 @@ Surface remove_knot(const Surface& s, Direction d, double place) {
       best = static_cast<int>(i);
   }
   if (best < 0)
-    throw Error(fmt::format("{} has one span only, so there is no grid line to remove.",
-                            name_of(d)));
+    throw Error(
+        fmt::format("{} has one span only, so there is no grid line to remove.", name_of(d)));
   if (k.periodic && k.point_count() - 1 < k.degree + 1)
     throw Error(fmt::format(
         "{} is closed with {} control points, the fewest for degree {}. Lower the degree first.",

@@ -43,15 +43,15 @@ class Sequence {
       const double turns = std::floor((u - k_.first()) / k_.length());
       k = static_cast<int>(turns) * points_;
       const double inside = u - turns * k_.length();
-      k += static_cast<int>(
-          std::upper_bound(k_.knots.begin(), k_.knots.end() - 1, inside) - k_.knots.begin() - 1);
+      k += static_cast<int>(std::upper_bound(k_.knots.begin(), k_.knots.end() - 1, inside) -
+                            k_.knots.begin() - 1);
       while (knot(k + 1) <= u) ++k;
       while (knot(k) > u) --k;
       return k;
     }
-    k = static_cast<int>(std::upper_bound(k_.knots.begin() + k_.degree, k_.knots.begin() + last + 1,
-                                          u) -
-                         k_.knots.begin()) -
+    k = static_cast<int>(
+            std::upper_bound(k_.knots.begin() + k_.degree, k_.knots.begin() + last + 1, u) -
+            k_.knots.begin()) -
         1;
     k = std::clamp(k, k_.degree, last);
     while (k > k_.degree && knot(k) >= knot(k + 1)) --k;
@@ -77,8 +77,7 @@ Row blossom(const Sequence& s, int k, std::span<const double> arguments) {
       double value = 0.0;
       if (j > p - r) value += c[at(j)] * (x - s.knot(i)) / (s.knot(i + r) - s.knot(i));
       if (j < p)
-        value +=
-            c[at(j + 1)] * (s.knot(i + r + 1) - x) / (s.knot(i + r + 1) - s.knot(i + 1));
+        value += c[at(j + 1)] * (s.knot(i + r + 1) - x) / (s.knot(i + r + 1) - s.knot(i + 1));
       c[at(j)] = value;
     }
   }

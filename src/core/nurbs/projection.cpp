@@ -108,14 +108,17 @@ bool SurfaceProjector::Impl::turn_at_pole(Parameter& at, const PointSecond& s,
   const KnotVector& across = around_u ? v : u;
   const double place = around_u ? at.v : at.u;
   const double inward = place <= across.first() ? 1.0 : -1.0;
-  constexpr int kRays = 32;
+  constexpr int kRays = 48;
   double steepest = 0.0;
   Parameter best = at;
   for (int k = 0; k < kRays; ++k) {
     const double w = around.first() + around.length() * k / kRays;
     const Parameter p = around_u ? Parameter{w, at.v} : Parameter{at.u, w};
     const PointTangents t = evaluator.tangents(p.u, p.v);
-    const double slope = inward * dot(around_u ? t.dv : t.du, t.p - q);
+    // Per length, so that the ray whose line passes nearest is taken, not the longest one.
+    const Vec3 ray = around_u ? t.dv : t.du;
+    const double l = length(ray);
+    const double slope = l > 0.0 ? inward * dot(ray, t.p - q) / l : 0.0;
     if (slope < steepest) {
       steepest = slope;
       best = p;

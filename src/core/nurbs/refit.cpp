@@ -19,12 +19,13 @@ std::size_t at(int i) {
 // Where the new parameter reads the old surface along one direction. `border` holds the maps of
 // the two borders of the other direction, which are spaced by their own length.
 struct Reading {
-  std::vector<double> places, weights;  // new parameters
-  std::vector<double> share;            // of the new domain
+  std::vector<double> places, weights;                    // new parameters
+  std::vector<double> share;                              // of the new domain
   std::vector<double> inside, first_border, last_border;  // old parameters
 };
 
-std::optional<ArcLengthMap> border_map(const Surface& s, Direction direction, bool last) {
+std::optional<ArcLengthMap> border_map(const Surface& s, Direction direction, bool last,
+                                       double mean_length) {
   const KnotVector& across = direction == Direction::U ? s.v : s.u;
   if (across.periodic) return std::nullopt;
   Region r = whole(s);
@@ -32,10 +33,12 @@ std::optional<ArcLengthMap> border_map(const Surface& s, Direction direction, bo
   (direction == Direction::U ? r.v_begin : r.u_begin) = end;
   (direction == Direction::U ? r.v_end : r.u_end) = end;
   try {
-    return ArcLengthMap(s, direction, r);
+    ArcLengthMap map(s, direction, r);
+    if (map.mean_length() > 1e-6 * mean_length) return map;
   } catch (const Error&) {
-    return std::nullopt;  // a pole has no length of its own
+    // below
   }
+  return std::nullopt;  // a pole has no length of its own
 }
 
 Reading read_direction(const Surface& s, Direction direction, const KnotVector& target, bool even) {
@@ -62,8 +65,8 @@ Reading read_direction(const Surface& s, Direction direction, const KnotVector& 
   };
   r.inside = read(map);
   if (!even) return r;
-  const auto first = border_map(s, direction, false);
-  const auto last = border_map(s, direction, true);
+  const auto first = border_map(s, direction, false, map->mean_length());
+  const auto last = border_map(s, direction, true, map->mean_length());
   if (first) r.first_border = read(first);
   if (last) r.last_border = read(last);
   return r;
@@ -103,8 +106,7 @@ std::vector<double> sample(const Surface& s, const Reading& ru, const Reading& r
       places.reserve(mu * mv);
       for (std::size_t a = 0; a < mu; ++a)
         for (std::size_t b = 0; b < mv; ++b)
-          places.push_back(
-              {old_parameter(ru, a, rv.share[b]), old_parameter(rv, b, ru.share[a])});
+          places.push_back({old_parameter(ru, a, rv.share[b]), old_parameter(rv, b, ru.share[a])});
       std::vector<Vec3> points(places.size());
       evaluator.points(places, points);
       for (std::size_t k = 0; k < points.size(); ++k)
@@ -201,8 +203,8 @@ std::vector<double> fit_direction(const KnotVector& target, const std::vector<do
 }
 
 std::vector<double> fit_both(const KnotVector& u, const KnotVector& v, const GridFit& g,
-                             std::span<const double> values, std::size_t width, const Poles& u_poles,
-                             const Poles& v_poles, Progress& progress) {
+                             std::span<const double> values, std::size_t width,
+                             const Poles& u_poles, const Poles& v_poles, Progress& progress) {
   const std::size_t mv = g.places_v.size();
   const std::size_t nu = at(u.point_count());
   const std::size_t nv = at(v.point_count());
@@ -249,18 +251,17 @@ Surface refit(const Surface& s, const KnotVector& u, const KnotVector& v, const 
     throw Error(
         "The new grid is closed in another direction than the surface. Open or close it first.");
   const std::size_t width = o.keep_weights && s.rational() ? 4 : 3;
-  Reading ru = read_direction(s, Direction::U, u, o.even);
-  Reading rv = read_direction(s, Direction::V, v, o.even);
+  Reading ru = read_direction(s, Direction::U, u, o.even_u);
+  Reading rv = read_direction(s, Direction::V, v, o.even_v);
   progress.report(0.1);
-  const std::vector<double> samples = sample(s, ru, rv, o.even, width, progress);
+  const std::vector<double> samples = sample(s, ru, rv, o.even_u || o.even_v, width, progress);
   progress.report(0.4);
   const auto plane = [&](Edge e) {
     return width == 3 ? smooth_pole(s, e, o.pole_tolerance) : std::nullopt;
   };
-  const std::vector<double> net =
-      fit_both(u, v, {ru.places, ru.weights, rv.places, rv.weights}, samples, width,
-               {plane(Edge::UMin), plane(Edge::UMax)}, {plane(Edge::VMin), plane(Edge::VMax)},
-               progress);
+  const std::vector<double> net = fit_both(u, v, {ru.places, ru.weights, rv.places, rv.weights},
+                                           samples, width, {plane(Edge::UMin), plane(Edge::UMax)},
+                                           {plane(Edge::VMin), plane(Edge::VMax)}, progress);
   const int nu = u.point_count();
   const int nv = v.point_count();
   Surface result{u, v, Grid<Vec3>(nu, nv), {}};

@@ -2,9 +2,16 @@
 
 #include <vector>
 
+#include "core/operations/copy_of_part.h"
+#include "core/operations/directions.h"
+#include "core/operations/even_out.h"
+#include "core/operations/extend.h"
 #include "core/operations/flow_pattern.h"
+#include "core/operations/grid_line.h"
+#include "core/operations/lighten.h"
 #include "core/operations/plane.h"
 #include "core/operations/rebuild.h"
+#include "core/operations/set_degree.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/sphere.h"
 
@@ -12,8 +19,13 @@ namespace evenclay {
 
 std::span<const OperationPtr> catalogue() {
   static const std::vector<OperationPtr> all{
-      std::make_shared<SphereOperation>(),      std::make_shared<PlaneOperation>(),
-      std::make_shared<RebuildOperation>(),     std::make_shared<ShapedPointsOperation>(),
+      std::make_shared<SphereOperation>(),         std::make_shared<PlaneOperation>(),
+      std::make_shared<CopyOfPartOperation>(),     std::make_shared<RebuildOperation>(),
+      std::make_shared<LightenOperation>(),        std::make_shared<SetDegreeOperation>(),
+      std::make_shared<EvenOutOperation>(),        std::make_shared<AddGridLineOperation>(),
+      std::make_shared<RemoveGridLineOperation>(), std::make_shared<ExtendOperation>(),
+      std::make_shared<DirectionsOperation>(),     std::make_shared<OpenCloseOperation>(),
+      std::make_shared<SplitSurfaceOperation>(),   std::make_shared<ShapedPointsOperation>(),
       std::make_shared<FlowPatternOperation>(),
   };
   return all;

@@ -30,6 +30,13 @@ const SurfaceSet& surfaces_of(const Shape& shape, std::string_view label) {
   return *set;
 }
 
+Outcome each_surface(const Shape& shape, std::string_view label,
+                     const std::function<Surface(const Surface&)>& change) {
+  SurfaceSet result;
+  for (const Surface& s : surfaces_of(shape, label).surfaces) result.surfaces.push_back(change(s));
+  return {std::move(result), {}};
+}
+
 std::string grid_words(int nu, int nv, int pu, int pv) {
   return fmt::format("{} × {}, degree {} × {}", nu, nv, pu, pv);
 }

@@ -1,6 +1,7 @@
 // What several operations describe or need alike.
 #pragma once
 
+#include <functional>
 #include <string_view>
 
 #include "core/document/operation.h"
@@ -14,6 +15,10 @@ void describe_place(ParameterVisitor& visitor, Vec3& place, std::string_view lab
 /// The surfaces of a shape; throws Error with a sentence naming the operation when the shape is a
 /// mesh or empty.
 const SurfaceSet& surfaces_of(const Shape& shape, std::string_view operation_label);
+
+/// The surfaces changed one by one. Throws Error like surfaces_of, or what `change` throws.
+Outcome each_surface(const Shape& shape, std::string_view operation_label,
+                     const std::function<Surface(const Surface&)>& change);
 
 /// "10 × 8, degree 3 × 3"
 std::string grid_words(int points_u, int points_v, int degree_u, int degree_v);

@@ -27,16 +27,16 @@ std::string RebuildOperation::summary() const {
 }
 
 Outcome RebuildOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
-  SurfaceSet result;
-  for (const Surface& s : surfaces_of(before, label()).surfaces)
-    result.surfaces.push_back(rebuild(s,
-                                      {.points_u = points_u,
-                                       .points_v = points_v,
-                                       .degree_u = degree_u,
-                                       .degree_v = degree_v,
-                                       .even = spacing == Spacing::Even},
-                                      progress));
-  return {std::move(result), {}};
+  return each_surface(before, label(),
+                      [&](const Surface& s) { return rebuild(s, options(), progress); });
+}
+
+RebuildOptions RebuildOperation::options() const {
+  return {.points_u = points_u,
+          .points_v = points_v,
+          .degree_u = degree_u,
+          .degree_v = degree_v,
+          .even = spacing == Spacing::Even};
 }
 
 }  // namespace evenclay

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/document/operation.h"
+#include "core/grid/rebuild.h"
 
 namespace evenclay {
 
@@ -21,6 +22,7 @@ class RebuildOperation : public OperationOf<RebuildOperation> {
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
+  RebuildOptions options() const;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
 };
 

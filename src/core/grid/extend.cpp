@@ -1,0 +1,147 @@
+#include "core/grid/extend.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/base/error.h"
+#include "core/nurbs/arc_length.h"
+#include "core/nurbs/knot_operations.h"
+#include "core/nurbs/line_matrix.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr double kPoleTolerance = 1e-9;  // mm
+
+const char* name_of(Edge e) {
+  switch (e) {
+    case Edge::UMin:
+      return "edge where u begins";
+    case Edge::UMax:
+      return "edge where u ends";
+    case Edge::VMin:
+      return "edge where v begins";
+    case Edge::VMax:
+      return "edge where v ends";
+  }
+  return "";
+}
+
+Direction across(Edge e) {
+  return e == Edge::UMin || e == Edge::UMax ? Direction::U : Direction::V;
+}
+
+bool at_end(Edge e) {
+  return e == Edge::UMax || e == Edge::VMax;
+}
+
+// --- below, the edge is always the end of u ---------------------------------------------------
+
+Surface with_end(const Surface& s, double end) {
+  KnotVector to = s.u;
+  std::fill(to.knots.end() - (s.u.degree + 1), to.knots.end(), end);
+  return applied(end_moved(s.u, end), s, Direction::U, to);
+}
+
+Surface grown(const Surface& s, double mm) {
+  const double border = s.u.last();
+  double reach = 0.25 * s.u.length();
+  for (int tries = 0; tries < 60; ++tries, reach *= 2.0) {
+    const Surface longer = with_end(s, border + reach);
+    Region added = whole(longer);
+    added.u_begin = border;
+    const ArcLengthMap map(longer, Direction::U, added);
+    if (map.mean_length() < mm) continue;
+    return with_end(s, map.at_share(mm / map.mean_length()).parameter);
+  }
+  throw Error(fmt::format("The surface cannot be carried on by {:g} mm.", mm));
+}
+
+double widest_middle(const KnotVector& k) {
+  const std::vector<double> breaks = breakpoints(k);
+  std::size_t widest = 0;
+  for (std::size_t i = 0; i + 1 < breaks.size(); ++i)
+    if (breaks[i + 1] - breaks[i] > (breaks[widest + 1] - breaks[widest]) * (1.0 + 1e-9))
+      widest = i;
+  return 0.5 * (breaks[widest] + breaks[widest + 1]);
+}
+
+Surface shrunk(const Surface& s, double mm, Edge edge) {
+  const ArcLengthMap map(s, Direction::U, whole(s));
+  if (!(mm < 0.999 * map.mean_length()))
+    throw Error(
+        fmt::format("Shrinking the {} by {:g} mm leaves nothing: the surface is {:.4g} mm long "
+                    "there. Use a shorter length.",
+                    name_of(edge), mm, map.mean_length()));
+  const double place = map.at_share(1.0 - mm / map.mean_length()).parameter;
+  Surface result = split(s, Direction::U, place).first;
+  while (result.points.rows() < s.points.rows())
+    result = insert_knots(result, Direction::U, std::array<double, 1>{widest_middle(result.u)});
+  return result;
+}
+
+// How the two sides of the old border meet: one-sided derivatives a hair beside it.
+void measure_border(const Surface& s, double border, Extended& out) {
+  const double hair = 1e-7 * s.u.length();
+  for (int k = 0; k < 25; ++k) {
+    const double v = s.v.first() + s.v.length() * (k + 0.5) / 25;
+    const SurfaceDerivatives a = derivatives(s, border - hair, v, 2);
+    const SurfaceDerivatives b = derivatives(s, border + hair, v, 2);
+    const Vec3 na = normalized(cross(a.du(), a.dv()));
+    const Vec3 nb = normalized(cross(b.du(), b.dv()));
+    const Vec3 step = a.du() * hair + b.du() * hair;
+    out.gap = std::max(out.gap, length(b.p() - a.p() - step));
+    out.angle = std::max(out.angle,
+                         std::atan2(length(cross(na, nb)), dot(na, nb)) * 180.0 / std::numbers::pi);
+    const double ca = dot(a.duu(), na) / std::max(dot(a.du(), a.du()), 1e-300);
+    const double cb = dot(b.duu(), nb) / std::max(dot(b.du(), b.du()), 1e-300);
+    const double greater = std::max(std::abs(ca), std::abs(cb));
+    if (greater > 1e-4)  // flatter than that counts as flat
+      out.curvature_share = std::max(out.curvature_share, std::abs(ca - cb) / greater);
+  }
+}
+
+}  // namespace
+
+Extended extend(const Surface& surface, const ExtendOptions& o, Progress& progress) {
+  Extended result{surface, 0.0, 0.0, 0.0};
+  for (std::size_t e = 0; e < kEdges.size(); ++e) {
+    const double mm = o.lengths[e];
+    const Edge edge = kEdges[e];
+    if (mm == 0.0) continue;
+    if (!std::isfinite(mm)) throw Error("A length to extend by is not a number.");
+    progress.check();
+    const Direction d = across(edge);
+    if (knots_of(surface, d).periodic)
+      throw Error(
+          fmt::format("{} is closed and has no edge to extend. Open it first, or extend the "
+                      "other direction.",
+                      d == Direction::U ? "u" : "v"));
+    if (mm > 0.0 && is_pole(surface, edge, kPoleTolerance))
+      throw Error(
+          fmt::format("The {} is a pole, a single point, and has nothing to carry on. Shrink it "
+                      "first, or extend another edge.",
+                      name_of(edge)));
+    // Turned so that the edge is the end of u, and back again.
+    const auto turn = [&](Surface s) { return d == Direction::U ? std::move(s) : transposed(s); };
+    Surface s = turn(result.surface);
+    if (!at_end(edge)) s = reversed(s, Direction::U);
+    const double border = s.u.last();
+    s = mm > 0.0 ? grown(s, mm) : shrunk(s, -mm, edge);
+    if (mm > 0.0) measure_border(s, border, result);
+    if (!at_end(edge)) {
+      // Back to the old parameters: reversing mirrors about the new domain.
+      const double first = knots_of(result.surface, d).last() - (s.u.last() - s.u.first());
+      const double last = knots_of(result.surface, d).last();
+      s = reparameterised(reversed(s, Direction::U), Direction::U, first, last);
+    }
+    result.surface = turn(std::move(s));
+  }
+  return result;
+}
+
+}  // namespace evenclay

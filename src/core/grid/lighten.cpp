@@ -1,0 +1,351 @@
+#include "core/grid/lighten.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
+#include <optional>
+
+#include "core/base/error.h"
+#include "core/grid/even_out.h"
+#include "core/grid/parametric_gap.h"
+#include "core/grid/set_degree.h"
+#include "core/nurbs/knot_operations.h"
+#include "core/nurbs/refit.h"
+
+namespace evenclay {
+
+namespace {
+
+struct Counts {
+  int u, v;
+  long points() const { return static_cast<long>(u) * v; }
+  auto operator<=>(const Counts&) const = default;
+};
+
+// Refits of one surface on even knots, judged quickly. What a count in one direction costs is found
+// with the other direction left as it is; only pairs of counts that pass alone are tried together.
+class EvenSearch {
+ public:
+  EvenSearch(const Surface& s, const LightenOptions& o, Progress& progress)
+      : s_(s), o_(o), progress_(progress), gap_(s) {}
+
+  Surface fitted(Counts n) {
+    Progress quiet;
+    return refit(s_, knots(Direction::U, n.u), knots(Direction::V, n.v), {}, quiet);
+  }
+
+  // The pair with the fewest points that passes, or nothing.
+  std::optional<Counts> fewest(double tolerance) {
+    std::vector<int> us;
+    std::vector<int> vs;
+    // More along one direction is worth while only if the other one then takes fewer.
+    std::optional<Counts> best;
+    std::size_t known_u = 0;
+    std::size_t known_v = 0;
+    if (!grow(Direction::U, us, tolerance) || !grow(Direction::V, vs, tolerance))
+      return std::nullopt;
+    for (;;) {
+      std::vector<Counts> fresh;
+      for (std::size_t a = 0; a < us.size(); ++a)
+        for (std::size_t b = 0; b < vs.size(); ++b)
+          if (a >= known_u || b >= known_v) fresh.push_back({us[a], vs[b]});
+      known_u = us.size();
+      known_v = vs.size();
+      std::sort(fresh.begin(), fresh.end(),
+                [](const Counts& a, const Counts& b) { return a.points() < b.points(); });
+      for (const Counts& n : fresh) {
+        if (best && n.points() >= best->points()) break;
+        if (together(n) <= tolerance) best = n;
+      }
+      const auto useful = [&](int longest, int other) {
+        return !best || static_cast<long>(longest + 1) * other < best->points();
+      };
+      const bool more_u = useful(us.back(), vs.front()) && grow(Direction::U, us, tolerance);
+      const bool more_v = useful(vs.back(), us.front()) && grow(Direction::V, vs, tolerance);
+      if (!more_u && !more_v) return best;
+    }
+  }
+
+ private:
+  KnotVector knots(Direction d, int n) const {
+    return d == Direction::U ? uniform_knots(n, o_.degree_u, s_.u.periodic)
+                             : uniform_knots(n, o_.degree_v, s_.v.periodic);
+  }
+
+  // The next greater count that passes alone is added; false when there is none.
+  bool grow(Direction d, std::vector<int>& passing, double tolerance) {
+    const bool u = d == Direction::U;
+    const int degree = u ? o_.degree_u : o_.degree_v;
+    const bool periodic = knots_of(s_, d).periodic;
+    const int least = std::max({degree + 1, periodic ? 3 : 2, u ? o_.least_u : o_.least_v});
+    for (int n = passing.empty() ? least : passing.back() + 1; n <= std::max(o_.most, least); ++n)
+      if (alone(d, n) <= tolerance) {
+        passing.push_back(n);
+        return true;
+      }
+    return false;
+  }
+
+  double alone(Direction d, int n) {
+    const auto key = std::pair{d, n};
+    if (const auto found = alone_.find(key); found != alone_.end()) return found->second;
+    progress_.check();
+    Progress quiet;
+    const bool u = d == Direction::U;
+    const Surface r = refit(s_, u ? knots(d, n) : s_.u, u ? s_.v : knots(d, n),
+                            {.keep_weights = s_.rational()}, quiet);
+    return alone_[key] = gap_.to(r);
+  }
+
+  double together(Counts n) {
+    const auto key = std::pair{n.u, n.v};
+    if (const auto found = together_.find(key); found != together_.end()) return found->second;
+    progress_.check();
+    return together_[key] = gap_.to(fitted(n));
+  }
+
+  const Surface& s_;
+  const LightenOptions& o_;
+  Progress& progress_;
+  ParametricGap gap_;
+  std::map<std::pair<Direction, int>, double> alone_;
+  std::map<std::pair<int, int>, double> together_;
+};
+
+Deviation measured(const Surface& a, const Surface& b, Progress& progress, int per_span = 10) {
+  return deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, progress, per_span);
+}
+
+[[noreturn]] void cannot(const LightenOptions& o) {
+  throw Error(
+      fmt::format("The shape cannot be kept within {:g} mm with at most {} control points in a "
+                  "direction. Allow "
+                  "a greater tolerance, uneven spacing, or another degree.",
+                  o.tolerance, o.most));
+}
+
+// Searches on `s`, measures against `shape`; they differ where the spacing was evened out first.
+Lightened lighten_even(const Surface& s, const Surface& shape, const LightenOptions& o,
+                       Progress& progress) {
+  EvenSearch search(s, o, progress);
+  double quick = o.tolerance;
+  for (int tries = 0; tries < 6; ++tries) {
+    const auto n = search.fewest(quick);
+    if (!n) break;
+    Lightened result{search.fitted(*n), {}};
+    result.deviation = measured(shape, result.surface, progress);
+    if (result.deviation.max <= o.tolerance) return result;
+    // The quick judgement was too kind by this factor.
+    quick *= std::min(0.97, 0.99 * o.tolerance / result.deviation.max);
+  }
+  cannot(o);
+}
+
+// --- uneven knots: taking grid lines away -----------------------------------------------------------
+
+struct Line {
+  Direction direction;
+  double at;
+  double harm;  // mm, quick judgement of removing this one alone
+};
+
+std::vector<Line> lines_by_harm(const Surface& original, const Surface& s, const LightenOptions& o,
+                                Progress& progress) {
+  std::vector<Line> lines;
+  const ParametricGap gap(original);
+  for (const Direction d : {Direction::U, Direction::V}) {
+    const KnotVector& k = knots_of(s, d);
+    const int least =
+        std::max({k.degree + 1, k.periodic ? 3 : 2, d == Direction::U ? o.least_u : o.least_v});
+    if (k.point_count() <= least) continue;
+    const std::vector<double> breaks = breakpoints(k);
+    for (std::size_t b = 1; b + 1 < breaks.size(); ++b) {
+      progress.check();
+      lines.push_back({d, breaks[b], gap.to(remove_knot(s, d, breaks[b]))});
+    }
+  }
+  std::sort(lines.begin(), lines.end(),
+            [](const Line& a, const Line& b) { return a.harm < b.harm; });
+  return lines;
+}
+
+// Removes the first `count` lines and refits on what is left; nothing when counts fall too low.
+std::optional<Surface> without(const Surface& original, const Surface& s,
+                               std::span<const Line> lines, const LightenOptions& o,
+                               Progress& progress) {
+  KnotVector u = s.u;
+  KnotVector v = s.v;
+  for (const Line& line : lines) {
+    KnotVector& k = line.direction == Direction::U ? u : v;
+    const int least = std::max(
+        {k.degree + 1, k.periodic ? 3 : 2, line.direction == Direction::U ? o.least_u : o.least_v});
+    if (k.point_count() <= least) continue;
+    k.knots.erase(std::find(k.knots.begin(), k.knots.end(), line.at));
+  }
+  if (u == s.u && v == s.v) return std::nullopt;
+  return refit(original, u, v, {}, progress);
+}
+
+// As few lines as the quick judgement allows within `quick` mm.
+Surface thinned(const Surface& s, Surface best, const LightenOptions& o, double quick,
+                Progress& progress) {
+  const ParametricGap gap(s);
+  for (bool fewer = true; fewer;) {
+    fewer = false;
+    const std::vector<Line> lines = lines_by_harm(s, best, o, progress);
+    // As many of the least harmful at once as the tolerance allows, found by halving.
+    for (std::size_t take = lines.size(); take > 0; take = take > 1 ? take / 2 : 0) {
+      const auto trial = without(s, best, std::span(lines).first(take), o, progress);
+      if (!trial || gap.to(*trial) > quick) continue;
+      best = *trial;
+      fewer = true;
+      break;
+    }
+  }
+  return best;
+}
+
+Lightened lighten_uneven(const Surface& s, const LightenOptions& o, Progress& progress) {
+  const Surface in_degree = set_degree(s, o.degree_u, o.degree_v, progress);
+  Lightened result{refit(s, in_degree.u, in_degree.v, {}, progress), {}};
+  const Surface start = result.surface;
+  double quick = o.tolerance;
+  for (int tries = 0; tries < 5; ++tries) {
+    result.surface = thinned(s, start, o, quick, progress);
+    result.deviation = measured(s, result.surface, progress);
+    if (result.deviation.max <= o.tolerance) return result;
+    quick *= std::min(0.97, 0.99 * o.tolerance / result.deviation.max);
+  }
+  cannot(o);
+}
+
+void check_options(const LightenOptions& o) {
+  if (!(o.tolerance > 0.0) || !std::isfinite(o.tolerance))
+    throw Error("Lighten needs a tolerance greater than 0 mm.");
+  for (const int degree : {o.degree_u, o.degree_v})
+    if (degree < 1 || degree > kMaxDegree)
+      throw Error(fmt::format("Degree {} cannot be used; choose 1 to {}.", degree, kMaxDegree));
+}
+
+long points(const Surface& s) {
+  return static_cast<long>(s.points.rows()) * s.points.columns();
+}
+
+}  // namespace
+
+Lightened lighten(const Surface& s, const LightenOptions& o, Progress& progress) {
+  check_options(o);
+  if (o.spacing_even) {
+    const EvenedOut even =
+        even_out(s, {.tolerance = 0.1 * o.tolerance, .add_points = true}, progress);
+    return lighten_even(even.surface, s, o, progress);
+  }
+  if (!o.uneven_knots) return lighten_even(s, s, o, progress);
+  std::optional<Lightened> even;
+  try {
+    even = lighten_even(s, s, o, progress);
+  } catch (const Error&) {
+    // Even knots cannot do it at all.
+  }
+  try {
+    Lightened uneven = lighten_uneven(s, o, progress);
+    if (!even || points(uneven.surface) < points(even->surface)) return uneven;
+  } catch (const Error&) {
+    if (!even) throw;
+  }
+  return *even;
+}
+
+// --- common borders ------------------------------------------------------------------------------
+
+namespace {
+
+struct Border {
+  std::size_t surface;
+  int along;  // 0: u runs along it, 1: v
+  std::array<Vec3, 9> places;
+};
+
+std::vector<Border> borders_of(std::span<const Surface> surfaces, double tolerance) {
+  std::vector<Border> result;
+  for (std::size_t k = 0; k < surfaces.size(); ++k)
+    for (const Edge e : kEdges) {
+      const Surface& s = surfaces[k];
+      const bool of_u = e == Edge::UMin || e == Edge::UMax;
+      if ((of_u ? s.u : s.v).periodic || is_pole(s, e, tolerance)) continue;
+      const KnotVector& across = of_u ? s.u : s.v;
+      const KnotVector& along = of_u ? s.v : s.u;
+      const double end = e == Edge::UMin || e == Edge::VMin ? across.first() : across.last();
+      Border b{k, of_u ? 1 : 0, {}};
+      for (std::size_t i = 0; i < b.places.size(); ++i) {
+        const double w =
+            along.first() + along.length() * static_cast<double>(i) / (b.places.size() - 1);
+        b.places[i] = of_u ? evaluate(s, end, w) : evaluate(s, w, end);
+      }
+      result.push_back(b);
+    }
+  return result;
+}
+
+bool common(const Border& a, const Border& b, double tolerance) {
+  bool same = true;
+  bool turned = true;
+  for (std::size_t i = 0; i < a.places.size(); ++i) {
+    same = same && distance(a.places[i], b.places[i]) <= tolerance;
+    turned = turned && distance(a.places[i], b.places[b.places.size() - 1 - i]) <= tolerance;
+  }
+  return same || turned;
+}
+
+}  // namespace
+
+std::vector<std::array<int, 2>> linked_directions(std::span<const Surface> surfaces,
+                                                  double tolerance) {
+  std::vector<std::array<int, 2>> group;
+  for (std::size_t k = 0; k < surfaces.size(); ++k)
+    group.push_back({static_cast<int>(2 * k), static_cast<int>(2 * k + 1)});
+  const std::vector<Border> borders = borders_of(surfaces, tolerance);
+  for (std::size_t a = 0; a < borders.size(); ++a)
+    for (std::size_t b = a + 1; b < borders.size(); ++b) {
+      if (!common(borders[a], borders[b], tolerance)) continue;
+      const int keep = group[borders[a].surface][static_cast<std::size_t>(borders[a].along)];
+      const int gone = group[borders[b].surface][static_cast<std::size_t>(borders[b].along)];
+      for (auto& g : group)
+        for (int& x : g)
+          if (x == gone) x = keep;
+    }
+  return group;
+}
+
+std::vector<Lightened> lighten_together(std::span<const Surface> surfaces, const LightenOptions& o,
+                                        double join_tolerance, Progress& progress) {
+  const auto group = linked_directions(surfaces, join_tolerance);
+  std::map<int, int> count;  // of each group: what its neediest member takes
+  std::vector<std::optional<Lightened>> result(surfaces.size());
+  for (bool settled = false; !settled;) {
+    settled = true;
+    for (std::size_t k = 0; k < surfaces.size(); ++k) {
+      LightenOptions own = o;
+      own.uneven_knots = o.uneven_knots && surfaces.size() == 1;
+      own.least_u = std::max(o.least_u, count[group[k][0]]);
+      own.least_v = std::max(o.least_v, count[group[k][1]]);
+      const bool right =
+          result[k] &&
+          (count[group[k][0]] == 0 || result[k]->surface.points.rows() == count[group[k][0]]) &&
+          (count[group[k][1]] == 0 || result[k]->surface.points.columns() == count[group[k][1]]);
+      if (right) continue;
+      result[k] = lighten(surfaces[k], own, progress);
+      count[group[k][0]] = std::max(count[group[k][0]], result[k]->surface.points.rows());
+      count[group[k][1]] = std::max(count[group[k][1]], result[k]->surface.points.columns());
+      settled = false;
+    }
+  }
+  std::vector<Lightened> out;
+  for (auto& r : result) out.push_back(std::move(*r));
+  return out;
+}
+
+}  // namespace evenclay

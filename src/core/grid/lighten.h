@@ -1,0 +1,47 @@
+// Lighten: the fewest control points that keep the shape within a tolerance.
+#pragma once
+
+#include <array>
+#include <span>
+#include <vector>
+
+#include "core/check/measures.h"
+
+namespace evenclay {
+
+struct LightenOptions {
+  double tolerance = 0.01;  ///< mm, > 0
+  int degree_u = 3, degree_v = 3;
+  bool uneven_knots = false;  ///< old grid lines may stay where they are; ignored if spacing_even
+  bool spacing_even = false;  ///< by arc length; else the flow of the old parameter is kept
+  int least_u = 2, least_v = 2;  ///< counts are not taken below these (uneven knots: nor the spans)
+  int most = 200;                ///< and not above this, per direction
+};
+
+struct Lightened {
+  Surface surface;
+  Deviation deviation;  ///< of the definition, two-sided, 10 samples a span
+};
+
+/// Even knots: over all pairs of counts, the pair with the fewest control points whose refit is
+/// within the tolerance; pairs are judged by the distance of equal parameters off the tangent plane
+/// (parametric_gap.h), and the chosen one is measured in full and made larger until it passes. Uneven knots: grid lines
+/// of the surface (in the given degree) are taken away, least harm first, as long as the full
+/// measure passes; when even knots need fewer points, those are taken. Poles
+/// and closed directions stay. The deviation never exceeds the tolerance.
+/// Throws Error when the tolerance cannot be met with `most` points a direction, Cancelled.
+Lightened lighten(const Surface& surface, const LightenOptions& options, Progress& progress);
+
+/// Lightens surfaces that may share borders: directions that run along a common border get the
+/// same count and even knots, so that the border stays common. Needs even knots.
+std::vector<Lightened> lighten_together(std::span<const Surface> surfaces,
+                                        const LightenOptions& options, double join_tolerance,
+                                        Progress& progress);
+
+/// Which directions of which surfaces run along common borders, as a group number for each surface
+/// and direction: [k][0] for u, [k][1] for v. Borders are common when both ends and the middle
+/// places of equal share meet within the tolerance (mm), in either sense; poles are left out.
+std::vector<std::array<int, 2>> linked_directions(std::span<const Surface> surfaces,
+                                                  double tolerance);
+
+}  // namespace evenclay

@@ -1,0 +1,60 @@
+#include "core/operations/extend.h"
+
+#include <fmt/format.h>
+
+#include "core/base/error.h"
+#include "core/grid/extend.h"
+#include "core/operations/common.h"
+
+namespace evenclay {
+
+void ExtendOperation::describe(ParameterVisitor& v) {
+  const auto edge = [&](std::string_view name, std::string_view text, std::string_view help,
+                        double& mm) {
+    v.number({name, text, help}, mm, {-10000.0, 10000.0, "mm", 0.5, 3});
+  };
+  edge("all", "All free edges", "Every edge that is neither closed nor a pole; negative shrinks.",
+       all);
+  edge("u_begin", "Where u begins", "Added to the length for all edges; negative shrinks.",
+       u_begin);
+  edge("u_end", "Where u ends", "Added to the length for all edges; negative shrinks.", u_end);
+  edge("v_begin", "Where v begins", "Added to the length for all edges; negative shrinks.",
+       v_begin);
+  edge("v_end", "Where v ends", "Added to the length for all edges; negative shrinks.", v_end);
+  v.count({"surface", "Surface", "Number of the surface in the part."}, surface, {1, 1000});
+}
+
+std::string ExtendOperation::summary() const {
+  if (u_begin == 0.0 && u_end == 0.0 && v_begin == 0.0 && v_end == 0.0)
+    return all == 0.0 ? "no edge yet" : fmt::format("all edges {:+g} mm", all);
+  return fmt::format("u {:+g} {:+g}, v {:+g} {:+g} mm", all + u_begin, all + u_end, all + v_begin,
+                     all + v_end);
+}
+
+Outcome ExtendOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
+  SurfaceSet result = surfaces_of(before, label());
+  if (surface > static_cast<int>(result.surfaces.size()))
+    throw Error(
+        fmt::format("There is no surface {}; the part has {}.", surface, result.surfaces.size()));
+  Surface& s = result.surfaces[static_cast<std::size_t>(surface - 1)];
+  ExtendOptions o{{u_begin, u_end, v_begin, v_end}};
+  for (std::size_t e = 0; e < kEdges.size(); ++e) {
+    const bool closed = e < 2 ? s.u.periodic : s.v.periodic;
+    if (!closed && !is_pole(s, kEdges[e], 1e-9)) o.lengths[e] += all;
+  }
+  const Extended extended = extend(s, o, progress);
+  Outcome outcome;
+  for (const double mm : o.lengths)
+    if (mm > 0.0) {
+      outcome.notes.push_back(fmt::format(
+          "Across the old edges the surface goes on with the same curvature: gap {:.1g} mm, angle "
+          "{:.1g}°, difference of curvature {:.1g} %.",
+          extended.gap, extended.angle, 100.0 * extended.curvature_share));
+      break;
+    }
+  s = extended.surface;
+  outcome.shape = std::move(result);
+  return outcome;
+}
+
+}  // namespace evenclay

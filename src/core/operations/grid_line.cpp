@@ -1,0 +1,109 @@
+#include "core/operations/grid_line.h"
+
+#include <fmt/format.h>
+
+#include <array>
+
+#include "core/base/error.h"
+#include "core/nurbs/knot_operations.h"
+#include "core/operations/common.h"
+
+namespace evenclay {
+
+namespace {
+
+Surface& surface_numbered(SurfaceSet& set, int number) {
+  if (number > static_cast<int>(set.surfaces.size()))
+    throw Error(
+        fmt::format("There is no surface {}; the part has {}.", number, set.surfaces.size()));
+  return set.surfaces[static_cast<std::size_t>(number - 1)];
+}
+
+double at_share(const KnotVector& k, double share) {
+  return k.first() + share * k.length();
+}
+
+Surface with_line(const Surface& s, Direction d, double share) {
+  const std::array<double, 1> place{at_share(knots_of(s, d), share)};
+  const KnotVector& k = knots_of(s, d);
+  if (!k.periodic && (place[0] <= k.first() || place[0] >= k.last()))
+    throw Error("A grid line goes inside the surface, not on its edge. Pick a place further in.");
+  return insert_knots(s, d, place);
+}
+
+void describe_places(ParameterVisitor& v, double& u, double& w, int& surface) {
+  v.number({"place_u", "Place along u", "Share of the way along u; pick it on the surface."}, u,
+           {0.0, 1.0, "", 0.01, 4});
+  v.number({"place_v", "Place along v", "Share of the way along v; pick it on the surface."}, w,
+           {0.0, 1.0, "", 0.01, 4});
+  v.count({"surface", "Surface", "Number of the surface in the part."}, surface, {1, 1000});
+}
+
+}  // namespace
+
+void AddGridLineOperation::describe(ParameterVisitor& v) {
+  static constexpr std::array<Choice, 6> kinds{{{"u", "One at u"},
+                                                {"v", "One at v"},
+                                                {"both", "One at u and one at v"},
+                                                {"halfway_u", "Halfway between all, of u"},
+                                                {"halfway_v", "Halfway between all, of v"},
+                                                {"halfway_both", "Halfway between all"}}};
+  visit_choice(v, {"lines", "Lines", "Which grid lines are added."}, lines, kinds);
+  describe_places(v, place_u, place_v, surface);
+}
+
+std::string AddGridLineOperation::summary() const {
+  switch (lines) {
+    case NewLines::AcrossU:
+      return fmt::format("at u {:.3g}", place_u);
+    case NewLines::AcrossV:
+      return fmt::format("at v {:.3g}", place_v);
+    case NewLines::Both:
+      return fmt::format("at u {:.3g}, v {:.3g}", place_u, place_v);
+    default:
+      return "halfway between all";
+  }
+}
+
+Outcome AddGridLineOperation::apply(const Shape& before, const Inputs&, Progress&) const {
+  SurfaceSet result = surfaces_of(before, label());
+  Surface& s = surface_numbered(result, surface);
+  const int old_u = s.points.rows();
+  const int old_v = s.points.columns();
+  if (lines == NewLines::AcrossU || lines == NewLines::Both)
+    s = with_line(s, Direction::U, place_u);
+  if (lines == NewLines::AcrossV || lines == NewLines::Both)
+    s = with_line(s, Direction::V, place_v);
+  if (lines == NewLines::HalfwayU || lines == NewLines::HalfwayBoth)
+    s = insert_halfway(s, Direction::U);
+  if (lines == NewLines::HalfwayV || lines == NewLines::HalfwayBoth)
+    s = insert_halfway(s, Direction::V);
+  std::string note = fmt::format("{} × {} control points became {} × {}.", old_u, old_v,
+                                 s.points.rows(), s.points.columns());
+  return {std::move(result), {std::move(note)}};
+}
+
+void RemoveGridLineOperation::describe(ParameterVisitor& v) {
+  static constexpr std::array<Choice, 2> kinds{
+      {{"u", "The nearest at u"}, {"v", "The nearest at v"}}};
+  visit_choice(v, {"line", "Line", "Which grid line is taken away."}, line, kinds);
+  describe_places(v, place_u, place_v, surface);
+}
+
+std::string RemoveGridLineOperation::summary() const {
+  return line == OldLine::OfU ? fmt::format("near u {:.3g}", place_u)
+                              : fmt::format("near v {:.3g}", place_v);
+}
+
+Outcome RemoveGridLineOperation::apply(const Shape& before, const Inputs&, Progress&) const {
+  SurfaceSet result = surfaces_of(before, label());
+  Surface& s = surface_numbered(result, surface);
+  const bool u = line == OldLine::OfU;
+  s = remove_knot(s, u ? Direction::U : Direction::V,
+                  at_share(u ? s.u : s.v, u ? place_u : place_v));
+  std::string note =
+      fmt::format("{} × {} control points remain.", s.points.rows(), s.points.columns());
+  return {std::move(result), {std::move(note)}};
+}
+
+}  // namespace evenclay

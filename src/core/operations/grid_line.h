@@ -1,0 +1,47 @@
+#pragma once
+
+#include "core/document/operation.h"
+
+namespace evenclay {
+
+/// Where new grid lines go.
+enum class NewLines { AcrossU, AcrossV, Both, HalfwayU, HalfwayV, HalfwayBoth };
+
+/// B5: grid lines added exactly. Places are shares of the domain, 0..1.
+class AddGridLineOperation : public OperationOf<AddGridLineOperation> {
+ public:
+  NewLines lines = NewLines::Both;
+  double place_u = 0.5, place_v = 0.5;
+  int surface = 1;
+
+  std::string_view kind() const override { return "add_grid_line"; }
+  std::string_view label() const override { return "Add grid line"; }
+  std::string_view help() const override {
+    return "More control points at a place you pick on the surface; the shape stays exactly.";
+  }
+  void describe(ParameterVisitor& visitor) override;
+  std::string summary() const override;
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
+/// Which line is taken away: of the lines of constant u, or of constant v.
+enum class OldLine { OfU, OfV };
+
+/// B5: the grid line nearest to a place is removed; the points beside it are refitted.
+class RemoveGridLineOperation : public OperationOf<RemoveGridLineOperation> {
+ public:
+  OldLine line = OldLine::OfU;
+  double place_u = 0.5, place_v = 0.5;
+  int surface = 1;
+
+  std::string_view kind() const override { return "remove_grid_line"; }
+  std::string_view label() const override { return "Remove grid line"; }
+  std::string_view help() const override {
+    return "Takes away the grid line nearest to a place you pick; the deviation is shown first.";
+  }
+  void describe(ParameterVisitor& visitor) override;
+  std::string summary() const override;
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
+}  // namespace evenclay

@@ -1,0 +1,72 @@
+#include "core/operations/lighten.h"
+
+#include <fmt/format.h>
+
+#include <array>
+
+#include "core/grid/lighten.h"
+#include "core/operations/common.h"
+
+namespace evenclay {
+
+void LightenOperation::describe(ParameterVisitor& v) {
+  v.number({"tolerance", "Tolerance", "The greatest deviation from the shape before."}, tolerance,
+           {0.0001, 100.0, "mm", 0.01, 4});
+  v.count({"degree_u", "Degree along u", "Higher is smoother; 1 gives flat facets."}, degree_u,
+          {1, 11});
+  v.count({"degree_v", "Degree along v", "Higher is smoother; 1 gives flat facets."}, degree_v,
+          {1, 11});
+  static constexpr std::array<Choice, 2> spacings{
+      {{"keep_flow", "Keep the flow"}, {"even", "Even, by arc length"}}};
+  visit_choice(v,
+               {"spacing", "Spacing", "Keep the flow of the old grid lines, or even it out first."},
+               spacing, spacings);
+  static constexpr std::array<Choice, 2> kinds{
+      {{"even", "Evenly spaced"}, {"uneven", "May stay where they are"}}};
+  visit_choice(v,
+               {"knots", "Grid lines",
+                "Evenly spaced lines, or a choice of the old ones where that takes fewer points."},
+               knots, kinds);
+  v.count({"least_u", "At least along u",
+           "Fewer control points are not taken, such as to fit a neighbour."},
+          least_u, {2, 200});
+  v.count({"least_v", "At least along v",
+           "Fewer control points are not taken, such as to fit a neighbour."},
+          least_v, {2, 200});
+}
+
+std::string LightenOperation::summary() const {
+  return fmt::format("within {:g} mm", tolerance);
+}
+
+Outcome LightenOperation::apply(const Shape& before, const Inputs& inputs,
+                                Progress& progress) const {
+  const SurfaceSet& set = surfaces_of(before, label());
+  const std::vector<Lightened> lighter =
+      lighten_together(set.surfaces,
+                       {.tolerance = tolerance,
+                        .degree_u = degree_u,
+                        .degree_v = degree_v,
+                        .uneven_knots = knots == LightenKnots::Uneven,
+                        .spacing_even = spacing == Spacing::Even,
+                        .least_u = least_u,
+                        .least_v = least_v},
+                       inputs.tolerance, progress);
+  SurfaceSet result;
+  Outcome outcome;
+  for (std::size_t k = 0; k < lighter.size(); ++k) {
+    const Surface& old = set.surfaces[k];
+    const Surface& now = lighter[k].surface;
+    outcome.notes.push_back(fmt::format(
+        "{} × {} control points became {} × {}, {:.0f} % of them; off by at most {:.3g} mm.",
+        old.points.rows(), old.points.columns(), now.points.rows(), now.points.columns(),
+        100.0 * static_cast<double>(now.points.values().size()) /
+            static_cast<double>(old.points.values().size()),
+        lighter[k].deviation.max));
+    result.surfaces.push_back(now);
+  }
+  outcome.shape = std::move(result);
+  return outcome;
+}
+
+}  // namespace evenclay
