@@ -146,14 +146,19 @@ int run_info(const RunOptions& o) {
     const PartResult& result = e.parts.at(part.id);
     for (std::size_t k = 0; k < part.steps.size(); ++k) {
       const Step& s = part.steps[k];
-      steps.push_back(Json{{"name", s.name},
+      Json step{{"name", s.name},
                            {"kind", s.operation->kind()},
                            {"enabled", s.enabled},
                            {"summary", s.operation->summary()},
                            {"parameters", Json::parse(parameters_json(*s.operation))},
                            {"failed", result.steps[k].failed},
                            {"message", result.steps[k].message},
-                           {"notes", result.steps[k].notes}});
+                           {"notes", result.steps[k].notes}};
+      if (const auto& kept = result.steps[k].kept)
+        step["kept"] = Json{{"max_mm", kept->max},
+                            {"mean_mm", kept->mean},
+                            {"at", {kept->at.x, kept->at.y, kept->at.z}}};
+      steps.push_back(std::move(step));
     }
     parts.push_back(Json{{"name", part.name}, {"visible", part.look.visible}, {"steps", steps}});
   }

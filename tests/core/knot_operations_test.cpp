@@ -2,6 +2,7 @@
 // B-rep kernel's own operations and against the shape before, over random surfaces (RapidCheck).
 #include <rapidcheck/catch.h>
 #include <catch2/catch.hpp>
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 #include <random>
@@ -50,6 +51,10 @@ TEST_CASE("knot insertion keeps the shape and agrees with the kernel's control p
     const KnotVector& k = knots_of(s, d);
     std::vector<double> fresh;
     for (int n = *rc::gen::inRange(1, 6); n > 0; --n) fresh.push_back(random_place(k));
+    std::sort(fresh.begin(), fresh.end());
+    RC_PRE(std::adjacent_find(fresh.begin(), fresh.end()) == fresh.end());
+    for (const double t : fresh)
+      RC_PRE(std::count(k.knots.begin(), k.knots.end(), t) < k.degree);
     const Surface finer = insert_knots(s, d, fresh);
     RC_ASSERT(knots_of(finer, d).point_count() == k.point_count() + static_cast<int>(fresh.size()));
     RC_ASSERT(worst(s, finer) <= 1e-12 * size(s));

@@ -57,6 +57,7 @@ struct StepStatus {
   bool failed = false;
   std::string message;
   std::vector<std::string> notes;
+  std::optional<KeptShape> kept;
 };
 
 /// An answer of the worker. A coarse one holds only the chosen part; one that only brings gauges for

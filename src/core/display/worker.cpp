@@ -172,7 +172,7 @@ void take_messages(const Document& d, const Evaluation& e, DisplayAnswer& a) {
     if (found == e.parts.end()) continue;
     for (std::size_t k = 0; k < part.steps.size(); ++k) {
       const StepResult& r = found->second.steps[k];
-      a.steps[part.steps[k].id] = {r.failed, r.message, r.notes};
+      a.steps[part.steps[k].id] = {r.failed, r.message, r.notes, r.kept};
     }
   }
 }

@@ -83,7 +83,8 @@ struct Evaluator::Impl {
       answer.result = {std::make_shared<const Shape>(std::move(outcome.shape)),
                        false,
                        {},
-                       std::move(outcome.notes)};
+                       std::move(outcome.notes),
+                       outcome.kept};
     } catch (const Error& e) {
       answer.result = {before, true, e.what(), {}};
     } catch (const std::bad_alloc&) {

@@ -14,7 +14,8 @@ struct StepResult {
   ShapePtr shape;
   bool failed = false;
   std::string message;
-  std::vector<std::string> notes;
+  std::vector<std::string> notes = {};
+  std::optional<KeptShape> kept = {};
 };
 
 struct PartResult {

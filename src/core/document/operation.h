@@ -3,6 +3,7 @@
 
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -19,10 +20,17 @@ struct Inputs {
   double tolerance = 0.01;           ///< the document's, mm
 };
 
+/// How far a shape that a step had to carry over to another grid is off, in mm.
+struct KeptShape {
+  double max = 0.0, mean = 0.0;
+  Vec3 at;  ///< the worst place
+};
+
 /// What a step made, and what the designer should know about it (no errors: those are thrown).
 struct Outcome {
   Shape shape;
-  std::vector<std::string> notes;
+  std::vector<std::string> notes = {};
+  std::optional<KeptShape> kept = {};
 };
 
 /// Immutable once it is in a document: shared between document versions and threads. To change a

@@ -45,9 +45,14 @@ Reading read_direction(const Surface& s, Direction direction, const KnotVector& 
   const KnotVector& old = direction == Direction::U ? s.u : s.v;
   std::optional<ArcLengthMap> map;
   if (even) map.emplace(s, direction, whole(s));
+  // Where even, old spans land elsewhere on each neighbour, but a common border needs common
+  // samples: places that depend on the number of old spans only.
+  const std::vector<double> old_breaks = breakpoints(old);
+  const double spans = static_cast<double>(old_breaks.size() - 1);
   std::vector<double> breaks;
-  for (const double b : breakpoints(old)) {
-    const double share = even ? map->share_of(b) : (b - old.first()) / old.length();
+  for (std::size_t k = 0; k < old_breaks.size(); ++k) {
+    const double share = even ? static_cast<double>(k) / spans
+                              : (old_breaks[k] - old.first()) / old.length();
     breaks.push_back(target.first() + share * target.length());
   }
   FitSamples samples = fit_samples(target, breaks);

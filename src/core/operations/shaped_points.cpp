@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/check/measures.h"
 #include "core/operations/common.h"
 
 namespace evenclay {
@@ -176,19 +177,22 @@ std::string ShapedPointsOperation::summary() const {
   return point.summary();
 }
 
-Outcome ShapedPointsOperation::apply(const Shape& before, const Inputs&, Progress&) const {
+Outcome ShapedPointsOperation::apply(const Shape& before, const Inputs&,
+                                     Progress& progress) const {
   Outcome outcome;
   SurfaceSet result = surfaces_of(before, label());
   for (std::size_t k = 0; k < result.surfaces.size() && k < point.surfaces.size(); ++k) {
     Surface& s = result.surfaces[k];
     const CarriedShaping carried = carry(point.surfaces[k], s);
-    if (carried.refitted)
-      outcome.notes.push_back(fmt::format(
-          "The moves were made on a grid of {} × {} and are carried over to {} × {}; they differ "
-          "by at most {:.3g} mm.",
-          point.surfaces[k].u.point_count(), point.surfaces[k].v.point_count(), s.u.point_count(),
-          s.v.point_count(), carried.worst_change));
     s = evenclay::apply(s, carried.shaping);
+    if (!carried.refitted) continue;
+    const Deviation d = deviation({{&carried.wanted, 1}, nullptr}, {{&s, 1}, nullptr}, progress);
+    if (!outcome.kept || d.max > outcome.kept->max) outcome.kept = KeptShape{d.max, d.mean, d.at};
+    outcome.notes.push_back(fmt::format(
+        "Shaped on a grid of {} × {}, kept on {} × {}: the shape differs by at most {:.3g} mm, "
+        "{:.2g} mm on average.",
+        point.surfaces[k].u.point_count(), point.surfaces[k].v.point_count(), s.u.point_count(),
+        s.v.point_count(), d.max, d.mean));
   }
   if (result.surfaces.size() < point.surfaces.size())
     outcome.notes.push_back(

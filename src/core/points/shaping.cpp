@@ -6,9 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
-#include "core/nurbs/fit.h"
 #include "core/nurbs/refit.h"
-#include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay {
 
@@ -25,46 +23,6 @@ KnotVector to_unit(KnotVector k) {
   const double length = k.length();
   for (double& t : k.knots) t = (t - first) / length;
   return k;
-}
-
-// The displacement field as a surface over [0, 1]², so that everything for surfaces serves.
-Surface field_of(const KnotVector& u, const KnotVector& v, const Grid<Vec3>& values) {
-  return {to_unit(u), to_unit(v), values, {}};
-}
-
-// Fits the field (a surface over [0, 1]²) on other knots, borders kept as in rebuild.
-Grid<Vec3> refit_field(const Surface& field, const KnotVector& u, const KnotVector& v) {
-  FitSamples su = fit_samples(u, breakpoints(field.u));
-  FitSamples sv = fit_samples(v, breakpoints(field.v));
-  const SurfaceEvaluator evaluator(field);
-  std::vector<double> samples;
-  samples.reserve(su.places.size() * sv.places.size() * 3);
-  for (const double a : su.places)
-    for (const double b : sv.places) {
-      const Vec3 p = evaluator.point(a, b);
-      samples.insert(samples.end(), {p.x, p.y, p.z});
-    }
-  Progress progress;
-  const std::vector<double> net =
-      fit_grid(u, v, {su.places, su.weights, sv.places, sv.weights}, samples, 3, progress);
-  Grid<Vec3> result(u.point_count(), v.point_count());
-  for (std::size_t k = 0; k < result.values().size(); ++k)
-    result.values()[k] = {net[3 * k], net[3 * k + 1], net[3 * k + 2]};
-  return result;
-}
-
-double worst_difference(const Surface& a, const Surface& b) {
-  const SurfaceEvaluator ea(a);
-  const SurfaceEvaluator eb(b);
-  double worst = 0.0;
-  constexpr int n = 60;
-  for (int i = 0; i <= n; ++i)
-    for (int j = 0; j <= n; ++j) {
-      const double u = static_cast<double>(i) / n;
-      const double v = static_cast<double>(j) / n;
-      worst = std::max(worst, distance(ea.point(u, v), eb.point(u, v)));
-    }
-  return worst;
 }
 
 // A fitted field may differ by rounding along a collapsed row: make it one value again.
@@ -101,11 +59,13 @@ void check(const Shaping& s) {
 }
 
 CarriedShaping carry(const Shaping& shaping, const Surface& below) {
-  if (shaping.empty()) return {no_shaping(below), false, 0.0};
-  const bool same_grid =
-      to_unit(shaping.u) == to_unit(below.u) && to_unit(shaping.v) == to_unit(below.v);
-  if (same_grid) {
-    CarriedShaping kept{shaping, false, 0.0};
+  if (shaping.empty()) return {no_shaping(below), false, {}};
+  const KnotVector u = to_unit(below.u);
+  const KnotVector v = to_unit(below.v);
+  const KnotVector old_u = to_unit(shaping.u);
+  const KnotVector old_v = to_unit(shaping.v);
+  if (old_u == u && old_v == v) {
+    CarriedShaping kept{shaping, false, {}};
     kept.shaping.u = below.u;
     kept.shaping.v = below.v;
     return kept;
@@ -114,22 +74,22 @@ CarriedShaping carry(const Shaping& shaping, const Surface& below) {
     throw Error(
         "The points were shaped on a surface that was closed in another direction than the one "
         "below now. Switch this step off, or bring the earlier shape back.");
-  const Surface field = field_of(shaping.u, shaping.v, shaping.displacements);
-  CarriedShaping result{{below.u, below.v, {}, {}}, true, 0.0};
-  const KnotVector u = to_unit(below.u);
-  const KnotVector v = to_unit(below.v);
-  result.shaping.displacements = refit_field(field, u, v);
-  unite_poles(below, result.shaping.displacements);
-  result.worst_change = worst_difference(field, field_of(u, v, result.shaping.displacements));
-  if (!shaping.weight_factors.empty()) {
-    Grid<Vec3> factors(shaping.u.point_count(), shaping.v.point_count());
-    for (std::size_t k = 0; k < factors.values().size(); ++k)
-      factors.values()[k].x = shaping.weight_factors.values()[k];
-    const Grid<Vec3> fitted = refit_field(field_of(shaping.u, shaping.v, factors), u, v);
-    result.shaping.weight_factors = Grid<double>(fitted.rows(), fitted.columns());
-    for (std::size_t k = 0; k < fitted.values().size(); ++k)
-      result.shaping.weight_factors.values()[k] = std::clamp(fitted.values()[k].x, 0.01, 100.0);
-  }
+  Progress progress;
+  const Surface unit_below{u, v, below.points, below.weights};
+  const Shaping unit{old_u, old_v, shaping.displacements, shaping.weight_factors};
+  CarriedShaping result{no_shaping(below), true, {}};
+  result.wanted = apply(refit(unit_below, old_u, old_v, {}, progress), unit);
+  const Surface fitted = refit(result.wanted, u, v, {.keep_weights = true}, progress);
+  Shaping& carried = result.shaping;
+  for (std::size_t k = 0; k < carried.displacements.values().size(); ++k)
+    carried.displacements.values()[k] = fitted.points.values()[k] - below.points.values()[k];
+  unite_poles(below, carried.displacements);
+  if (!fitted.rational() && !below.rational()) return result;
+  carried.weight_factors = Grid<double>(below.points.rows(), below.points.columns(), 1.0);
+  for (int i = 0; i < below.points.rows(); ++i)
+    for (int j = 0; j < below.points.columns(); ++j)
+      carried.weight_factors(i, j) =
+          std::clamp(fitted.weight(i, j) / below.weight(i, j), 1e-3, 1e3);
   return result;
 }
 

@@ -27,14 +27,15 @@ Shaping no_shaping(const Surface& surface);
 /// Throws Error when sizes do not fit or a number is not finite or a factor not positive.
 void check(const Shaping& shaping);
 
-/// The shaping on the grid of `below`. On the grid it was made on it is unchanged. Otherwise the
-/// displacement field Σ N_i N_j d_ij is fitted on the new grid by least squares (The NURBS Book,
-/// section 9.4) over the same share of the domain, and `worst_change` is the greatest length of
-/// the difference of the two fields in mm.
+/// The shaping on the grid of `below`. On the grid it was made on it is unchanged. On another grid
+/// the shape is kept: `below` is brought back onto the old grid (nurbs/refit.h), shaped there as it
+/// was, and that shape refitted on the new grid; the new displacements and factors are what leads
+/// there. So the shaping follows every change of the shape below, and a finer grid keeps what a
+/// coarser one was given. Throws Error when a direction is closed in one only.
 struct CarriedShaping {
   Shaping shaping;
   bool refitted = false;
-  double worst_change = 0.0;
+  Surface wanted;  ///< when refitted: the shape on the old grid, over [0, 1]²
 };
 CarriedShaping carry(const Shaping& shaping, const Surface& below);
 
