@@ -18,7 +18,7 @@ ALLOWED = {
     "core/operations": LOW + [f"core/{a}" for a in ALGORITHMS] + ["core/document", "core/operations"],
     "core/exchange": LOW + ["core/document", "core/exchange"],
     "core/demo": LOW + ["core/points", "core/document", "core/operations", "core/demo"],
-    "core/display": LOW + ["core/points", "core/document", "core/operations", "core/display"],
+    "core/display": LOW + ["core/points", "core/grid", "core/check", "core/document", "core/operations", "core/display"],
     "run": ["core", "run"],
     "app": ["core", "app"],
 }

@@ -100,11 +100,16 @@ GaugesStrip::GaugesStrip(AppModel& model, ModelView& view, QWidget* parent)
   points_ = card("gauge_points", tr("Control points"),
                  tr("Control points of the shown shape: along u × along v, degree u × v."));
   evenness_ = card("gauge_evenness", tr("Evenness"),
-                   tr("How evenly the grid lies along u and v; 100 % is perfectly even."));
+                   tr("How evenly the grid lies along u and v; 100 % is perfectly even. Press to "
+                      "colour the legs of the net by their length."),
+                   true);
   deviation_ = card("gauge_deviation", tr("Off before"),
                     tr("Greatest and mean deviation from the shape before the chosen step. Press "
-                       "to see the worst place."),
+                       "to see it in colours, with the worst place."),
                     true);
+  kept_ = card("gauge_kept", tr("Kept shape"),
+               tr("The points were shaped on another grid: greatest and mean difference of the "
+                  "shape kept on this one."));
   radius_ = card("gauge_radius", tr("Least radius"),
                  tr("Smallest radius of curvature of the surface. Press to see its place."), true);
   area_ = card("gauge_area", tr("Area"), tr("Area of the shown shape."));
@@ -125,11 +130,17 @@ GaugesStrip::GaugesStrip(AppModel& model, ModelView& view, QWidget* parent)
   cancel_->hide();
   connect(cancel_, &QPushButton::clicked, this, [this] { model_.cancel_work(); });
   connect(deviation_, &GaugeCard::pressed, this, [this] {
-    view_.set_callouts(!view_.deviation_callout(), view_.least_radius_callout());
+    const bool show = view_.look() != ModelLook::Deviation;
+    if (show) look_before_ = view_.look();
+    view_.set_look(show ? ModelLook::Deviation : look_before_);
+  });
+  connect(&view_, &ModelView::look_changed, this, &GaugesStrip::refresh_lit);
+  connect(evenness_, &GaugeCard::pressed, this, [this] {
+    view_.set_leg_colours(!view_.leg_colours());
     refresh_lit();
   });
   connect(radius_, &GaugeCard::pressed, this, [this] {
-    view_.set_callouts(view_.deviation_callout(), !view_.least_radius_callout());
+    view_.set_least_radius_callout(!view_.least_radius_callout());
     refresh_lit();
   });
   connect(&model_, &AppModel::answered, this, &GaugesStrip::refresh);
@@ -143,13 +154,14 @@ GaugesStrip::GaugesStrip(AppModel& model, ModelView& view, QWidget* parent)
 }
 
 void GaugesStrip::refresh_lit() {
-  deviation_->set_lit(view_.deviation_callout());
+  deviation_->set_lit(view_.look() == ModelLook::Deviation);
+  evenness_->set_lit(view_.leg_colours());
   radius_->set_lit(view_.least_radius_callout());
 }
 
 void GaugesStrip::refresh() {
   const auto r = model_.gauges();
-  for (GaugeCard* c : {points_, evenness_, deviation_, radius_, area_, volume_})
+  for (GaugeCard* c : {points_, evenness_, deviation_, kept_, radius_, area_, volume_})
     c->setVisible(r != nullptr);
   if (!r) return;
   points_->set_name(r->surfaces > 0 ? tr("Control points") : tr("Mesh"));
@@ -176,6 +188,13 @@ void GaugesStrip::refresh() {
   if (r->deviation)
     deviation_->show_value(
         tr("max %1 · mean %2 mm").arg(digits(r->deviation->max, 3), digits(r->deviation->mean, 3)));
+  const auto status = model_.step_status().find(model_.chosen_step());
+  const bool kept = status != model_.step_status().end() && status->second.kept.has_value();
+  kept_->setVisible(kept);
+  if (kept)
+    kept_->show_value(
+        tr("max %1 · mean %2 mm")
+            .arg(digits(status->second.kept->max, 3), digits(status->second.kept->mean, 3)));
   radius_->setVisible(r->surfaces > 0);
   radius_->show_value(
       r->least_radius ? tr("%1 mm").arg(digits(r->least_radius->radius, 2)) : tr("flat"),

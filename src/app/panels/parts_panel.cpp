@@ -39,7 +39,16 @@ PartsPanel::PartsPanel(AppModel& model, QWidget* parent) : QWidget(parent), mode
   list_->setObjectName("parts");
   list_->setAccessibleName(tr("Parts"));
   list_->setContextMenuPolicy(Qt::CustomContextMenu);
-  list_->setToolTip(tr("The tick shows or hides a part. Double click renames it."));
+  list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+  list_->setToolTip(
+      tr("The tick shows or hides a part. Double click renames it. With Ctrl or Shift several are "
+         "picked, for Rebuild and Lighten."));
+  connect(list_, &QListWidget::itemSelectionChanged, this, [this] {
+    if (refreshing_) return;
+    std::vector<PartId> parts;
+    for (const QListWidgetItem* item : list_->selectedItems()) parts.push_back(id_of(item));
+    model_.pick_parts(std::move(parts));
+  });
   column->addWidget(heading);
   column->addWidget(list_);
   connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
@@ -90,7 +99,8 @@ void PartsPanel::refresh() {
     item->setCheckState(part.look.visible ? Qt::Checked : Qt::Unchecked);
   }
   for (int k = 0; k < list_->count(); ++k)
-    if (id_of(list_->item(k)) == model_.chosen_part()) list_->setCurrentRow(k);
+    if (id_of(list_->item(k)) == model_.chosen_part() && list_->currentRow() != k)
+      list_->setCurrentRow(k);
   refreshing_ = false;
 }
 

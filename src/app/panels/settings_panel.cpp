@@ -17,6 +17,9 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/panels/count_plot.h"
+#include "core/operations/rebuild.h"
+
 namespace evenclay {
 
 namespace {
@@ -190,6 +193,16 @@ SettingsPanel::SettingsPanel(AppModel& model, QWidget* parent) : QWidget(parent)
   drop->setObjectName("drop");
   row->addWidget(keep);
   row->addWidget(drop);
+  as_new_part_ = new QCheckBox(tr("As a new part"), this);
+  as_new_part_->setObjectName("as_new_part");
+  as_new_part_->setToolTip(
+      tr("Works on a copy that follows the part, and keeps the part as it is."));
+  connect(as_new_part_, &QCheckBox::toggled, this, [this](bool on) {
+    if (!refreshing_) model_.attempt([&] { model_.set_trial_as_new_part(on); });
+  });
+  plot_ = new CountPlot(this);
+  plot_->hide();
+  connect(plot_, &CountPlot::picked, this, &SettingsPanel::take_count);
   connect(keep, &QPushButton::clicked, this, [this] { model_.keep_trial(); });
   connect(drop, &QPushButton::clicked, this, [this] { model_.drop_trial(); });
   auto* area = new QScrollArea(this);
@@ -204,11 +217,16 @@ SettingsPanel::SettingsPanel(AppModel& model, QWidget* parent) : QWidget(parent)
   column->addWidget(help_);
   column->addWidget(message_);
   column->addWidget(area, 1);
+  column->addWidget(plot_);
+  column->addWidget(as_new_part_);
   column->addWidget(trial_bar_);
   connect(&model_, &AppModel::document_changed, this, &SettingsPanel::refresh);
   connect(&model_, &AppModel::chosen_changed, this, &SettingsPanel::refresh);
-  connect(&model_, &AppModel::answered, this,
-          [this] { refresh_words(find_step(model_.document(), model_.chosen_step())); });
+  connect(&model_, &AppModel::answered, this, [this] {
+    const Step* step = find_step(model_.document(), model_.chosen_step());
+    refresh_words(step);
+    refresh_plot(step);
+  });
   refresh();
 }
 
@@ -227,6 +245,8 @@ void SettingsPanel::refresh() {
   refreshing_ = true;
   const Step* step = find_step(model_.document(), model_.chosen_step());
   trial_bar_->setVisible(model_.trial());
+  as_new_part_->setVisible(model_.trial() && model_.trial_can_be_new_part());
+  as_new_part_->setChecked(model_.trial_as_new_part());
   const std::string kind = step != nullptr ? std::string(step->operation->kind()) : "";
   const std::size_t parts = model_.document().parts.size();
   if (step == nullptr || step->id != built_for_ || kind != built_kind_ || parts != built_parts_) {
@@ -241,6 +261,7 @@ void SettingsPanel::refresh() {
     for (const auto& update : updaters_) update(*copy);
   }
   refresh_words(step);
+  refresh_plot(step);
   refreshing_ = false;
 }
 
@@ -285,6 +306,33 @@ void SettingsPanel::refresh_words(const Step* step) {
   message_->style()->polish(message_);
   message_->setText(text);
   message_->setVisible(!text.isEmpty());
+}
+
+void SettingsPanel::refresh_plot(const Step* step) {
+  const auto* rebuild =
+      step != nullptr ? dynamic_cast<const RebuildOperation*>(step->operation.get()) : nullptr;
+  plot_->setVisible(rebuild != nullptr);
+  DisplayWants wants = model_.wants();
+  wants.plot = rebuild != nullptr;
+  model_.want(wants);
+  if (rebuild == nullptr) return;
+  plot_->show_plot(model_.plot());
+  plot_->set_choice(rebuild->points_u, rebuild->points_v);
+}
+
+// A click on the plot takes both counts at once.
+void SettingsPanel::take_count(int points_u, int points_v) {
+  const Step* step = find_step(model_.document(), model_.chosen_step());
+  const auto* rebuild =
+      step != nullptr ? dynamic_cast<const RebuildOperation*>(step->operation.get()) : nullptr;
+  if (rebuild == nullptr) return;
+  auto changed = std::make_shared<RebuildOperation>(*rebuild);
+  changed->points_u = points_u;
+  changed->points_v = points_v;
+  const StepId id = step->id;
+  model_.attempt([&] {
+    model_.change_operation(id, changed, tr("Counts from the plot"), QString("%1.plot").arg(id));
+  });
 }
 
 void SettingsPanel::change(const std::string& parameter, const std::string& label,

@@ -7,11 +7,14 @@
 
 #include "app/window/app_model.h"
 
+class QCheckBox;
 class QFormLayout;
 class QLabel;
 class QPushButton;
 
 namespace evenclay {
+
+class CountPlot;
 
 class SettingsPanel : public QWidget {
  public:
@@ -28,6 +31,8 @@ class SettingsPanel : public QWidget {
   void refresh_words(const Step* step);
   /// Sets one parameter of the chosen step from text; live in a trial, else one undo entry for
   /// all changes of the same field.
+  void refresh_plot(const Step* step);
+  void take_count(int points_u, int points_v);
   void change(const std::string& parameter, const std::string& label, const std::string& value);
 
   AppModel& model_;
@@ -36,6 +41,8 @@ class SettingsPanel : public QWidget {
   QLabel* message_ = nullptr;
   QWidget* fields_ = nullptr;
   QWidget* trial_bar_ = nullptr;
+  QCheckBox* as_new_part_ = nullptr;
+  CountPlot* plot_ = nullptr;
   StepId built_for_ = 0;
   std::string built_kind_;
   std::size_t built_parts_ = 0;

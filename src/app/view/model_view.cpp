@@ -43,7 +43,7 @@ class ViewOverlay : public QWidget {
 };
 
 ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
-    : QOpenGLWidget(parent), model_(model), editor_(editor) {
+    : QOpenGLWidget(parent), model_(model), editor_(editor), picker_(model) {
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Model view"));
@@ -103,8 +103,36 @@ ModelView::~ModelView() {
 
 void ModelView::set_look(ModelLook look) {
   look_ = look;
+  refresh_wants();
   Q_EMIT look_changed();
   update();
+}
+
+void ModelView::set_before_overlay(bool shown) {
+  before_overlay_ = shown;
+  refresh_wants();
+  Q_EMIT look_changed();
+  update();
+}
+
+void ModelView::set_before_held(bool held) {
+  before_held_ = held;
+  refresh_wants();
+  update();
+}
+
+void ModelView::set_leg_colours(bool shown) {
+  leg_colours_ = shown;
+  if (shown) editor_.set_net_visible(true);
+  Q_EMIT look_changed();
+  update();
+}
+
+void ModelView::refresh_wants() {
+  DisplayWants wants = model_.wants();
+  wants.deviation = look_ == ModelLook::Deviation;
+  wants.before = before_overlay_ || before_held_;
+  model_.want(wants);
 }
 
 void ModelView::set_side_views(bool shown) {
@@ -112,9 +140,8 @@ void ModelView::set_side_views(bool shown) {
   update();
 }
 
-void ModelView::set_callouts(bool deviation, bool least_radius) {
-  show_deviation_ = deviation;
-  show_least_radius_ = least_radius;
+void ModelView::set_least_radius_callout(bool shown) {
+  show_least_radius_ = shown;
   update();
 }
 
@@ -207,7 +234,7 @@ void ModelView::resizeEvent(QResizeEvent* event) {
 // --- the hand -------------------------------------------------------------------------------------
 
 std::optional<PointIndex> ModelView::point_at(const QPointF& at) const {
-  if (!editor_.net() || !editor_.net_visible()) return std::nullopt;
+  if (!editor_.net() || !editor_.net_visible() || picker_.active()) return std::nullopt;
   const std::size_t k = viewport_at(at);
   const Surface& s = editor_.net()->surface;
   std::optional<PointIndex> best;
@@ -242,6 +269,11 @@ void ModelView::mousePressEvent(QMouseEvent* event) {
   }
   if (!left) return;
   typed_->hide();
+  if (picker_.active())
+    if (const auto place = place_at(pressed_)) {
+      hand_ = picker_.pick(*place) ? Hand::Place : Hand::Idle;
+      return;
+    }
   const auto point = point_at(pressed_);
   if (!point) {
     hand_ = pressed_modifiers_.testFlag(Qt::AltModifier) ? Hand::Lasso : Hand::Box;
@@ -271,6 +303,13 @@ void ModelView::mouseMoveEvent(QMouseEvent* event) {
   last_ = at;
   switch (hand_) {
     case Hand::Idle: {
+      if (picker_.active()) {
+        hovered_place_ = place_at(at);
+        setCursor(hovered_place_ ? Qt::CrossCursor : Qt::ArrowCursor);
+        update();
+        return;
+      }
+      hovered_place_.reset();
       const auto point = point_at(at);
       if (point != hovered_ || !editor_.picked().empty()) update();
       hovered_ = point;
@@ -284,6 +323,10 @@ void ModelView::mouseMoveEvent(QMouseEvent* event) {
       camera_of(active_).pan(moved, viewport(active_));
       break;
     case Hand::Box:
+      break;
+    case Hand::Place:
+      hovered_place_ = place_at(at);
+      if (hovered_place_) picker_.pick(*hovered_place_);
       break;
     case Hand::Lasso:
       lasso_.push_back(at);
@@ -346,6 +389,15 @@ void ModelView::mouseReleaseEvent(QMouseEvent*) {
     hand_ = Hand::Idle;
   }
   update();
+}
+
+std::optional<SurfacePlace> ModelView::place_at(const QPointF& at) const {
+  const std::size_t k = viewport_at(at);
+  const auto drawn = model_.drawn().find(model_.chosen_part());
+  if (drawn == model_.drawn().end() || !drawn->second.mesh) return std::nullopt;
+  const auto found = hit_triangle(ray_through(camera_of(k), viewport(k), at), *drawn->second.mesh);
+  if (!found) return std::nullopt;
+  return place_in_triangle(*drawn->second.mesh, found->triangle, found->b, found->c);
 }
 
 PartId ModelView::part_at(const QPointF& at) const {
@@ -418,91 +470,8 @@ void ModelView::wheelEvent(QWheelEvent* event) {
 void ModelView::leaveEvent(QEvent* event) {
   QOpenGLWidget::leaveEvent(event);
   hovered_.reset();
+  hovered_place_.reset();
   update();
-}
-
-// --- keys and the typed distance --------------------------------------------------------------------
-
-void ModelView::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
-    space_ = true;
-    setCursor(Qt::OpenHandCursor);
-    return;
-  }
-  if (event->key() == Qt::Key_Escape) {
-    if (typed_->isVisible()) {
-      typed_->hide();
-      setFocus();
-    } else if (hand_ == Hand::Drag) {
-      hand_ = Hand::Idle;
-      editor_.cancel_drag();
-    } else if (model_.trial()) {
-      model_.drop_trial();
-    } else {
-      editor_.pick({});
-    }
-    return;
-  }
-  if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && model_.trial()) {
-    model_.keep_trial();
-    return;
-  }
-  const QString text = event->text();
-  const bool number = text.size() == 1 && (text[0].isDigit() || text[0] == '-' || text[0] == '.');
-  const auto blocking = Qt::ControlModifier | Qt::AltModifier;
-  if (number && !(event->modifiers() & blocking) && !editor_.picked().empty() &&
-      hand_ == Hand::Idle) {
-    open_typed_field(text);
-    return;
-  }
-  QOpenGLWidget::keyPressEvent(event);
-}
-
-void ModelView::keyReleaseEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
-    space_ = false;
-    setCursor(Qt::ArrowCursor);
-    return;
-  }
-  QOpenGLWidget::keyReleaseEvent(event);
-}
-
-void ModelView::open_typed_field(const QString& first) {
-  const auto count = editor_.picked().size();
-  const QString points = count == 1 ? tr("1 point") : tr("%1 points").arg(count);
-  typed_label_->setText(tr("Move %1 %2 by").arg(points, direction_words(editor_.direction())));
-  typed_field_->setText(first);
-  typed_->adjustSize();
-  typed_->show();
-  place_typed_field();
-  typed_->raise();
-  typed_field_->setFocus();
-  typed_field_->deselect();
-  typed_field_->setCursorPosition(static_cast<int>(first.size()));
-}
-
-void ModelView::place_typed_field() {
-  if (!typed_->isVisible()) return;
-  const QPointF at = to_screen(camera_of(0), viewport(0), editor_.picked_centre()).at;
-  const int x =
-      std::clamp(static_cast<int>(at.x()) + 24, 4, std::max(4, width() - typed_->width() - 4));
-  const int y = std::clamp(static_cast<int>(at.y()) - typed_->height() - 20, 4,
-                           std::max(4, height() - typed_->height() - 4));
-  typed_->move(x, y);
-}
-
-void ModelView::apply_typed_field() {
-  bool fine = false;
-  const double mm = QLocale::c().toDouble(typed_field_->text().trimmed().replace(',', '.'), &fine);
-  if (!fine || std::abs(mm) > 1e5) {
-    model_.say_trouble(tr("'%1' is not a distance. Type millimetres, such as 2.5 or -0.8.")
-                           .arg(typed_field_->text()));
-    return;
-  }
-  Move move{editor_.direction(), mm, camera_of(0).axes().x * mm};
-  typed_->hide();
-  setFocus();
-  editor_.move_by(move);
 }
 
 }  // namespace evenclay

@@ -6,6 +6,7 @@
 #include <array>
 #include <memory>
 
+#include "app/tools/place_picker.h"
 #include "app/tools/point_editor.h"
 #include "app/view/renderer.h"
 
@@ -37,10 +38,16 @@ class ModelView : public QOpenGLWidget {
   /// Where a control point is on the screen in viewport k (for tests and labels).
   QPointF point_on_screen(PointIndex point, std::size_t k = 0) const;
 
-  /// Shows or hides the callout at the worst deviation and at the least radius.
-  void set_callouts(bool deviation, bool least_radius);
-  bool deviation_callout() const { return show_deviation_; }
+  /// Shows or hides the callout at the least radius; that of the worst deviation belongs to the look
+  /// Deviation.
+  void set_least_radius_callout(bool shown);
   bool least_radius_callout() const { return show_least_radius_; }
+  /// The shape before the chosen step as a veil over the model; holding H does it for a moment.
+  bool before_overlay() const { return before_overlay_; }
+  void set_before_overlay(bool shown);
+  /// Legs of the net coloured by their length against the mean of their direction.
+  bool leg_colours() const { return leg_colours_; }
+  void set_leg_colours(bool shown);
 
   std::size_t frames_painted() const { return frames_; }
 
@@ -62,7 +69,7 @@ class ModelView : public QOpenGLWidget {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  enum class Hand { Idle, Orbit, Pan, Box, Lasso, PressedPoint, Drag };
+  enum class Hand { Idle, Orbit, Pan, Box, Lasso, PressedPoint, Drag, Place };
 
   std::size_t viewport_at(const QPointF& at) const;
   const Camera& camera_of(std::size_t k) const {
@@ -72,15 +79,24 @@ class ModelView : public QOpenGLWidget {
   Scene scene() const;
   void add_net(Scene& scene) const;
   void add_symmetry_frame(Scene& scene) const;
+  void add_coloured_legs(Scene& scene) const;
+  void add_place_lines(Scene& scene) const;
+  void paint_legend(QPainter& painter) const;
+  double reach() const;  ///< mm at the ends of the deviation map
+  void set_before_held(bool held);
+  void refresh_wants();
   void add_arrows(Scene& scene, std::size_t k) const;
   Box3 box_of_all() const;
   friend class ViewOverlay;
   void paint_overlay(QPainter& painter);
   void place_cursor_label();
   void paint_tripod(QPainter& painter) const;
+  bool is_behind(const Vec3& at, const QPointF& on_screen) const;
   void paint_callout(QPainter& painter, const Vec3& at, const QString& text) const;
 
   std::optional<PointIndex> point_at(const QPointF& at) const;
+  /// The place of the chosen part that is seen there.
+  std::optional<SurfacePlace> place_at(const QPointF& at) const;
   /// The visible part whose surface is in front there; 0 when there is none.
   PartId part_at(const QPointF& at) const;
   void click_empty(const QPointF& at);
@@ -109,7 +125,11 @@ class ModelView : public QOpenGLWidget {
   Qt::KeyboardModifiers pressed_modifiers_;
   bool space_ = false;
   std::optional<PointIndex> hovered_;
-  bool show_deviation_ = false;
+  PlacePicker picker_;
+  std::optional<SurfacePlace> hovered_place_;
+  bool before_overlay_ = false;
+  bool before_held_ = false;
+  bool leg_colours_ = false;
   bool show_least_radius_ = false;
   QWidget* overlay_ = nullptr;
   QLabel* cursor_label_ = nullptr;

@@ -6,6 +6,7 @@
 
 #include "app/look/colours.h"
 #include "app/view/model_view.h"
+#include "app/view/picking.h"
 
 namespace evenclay {
 
@@ -53,8 +54,12 @@ Scene ModelView::scene() const {
     const auto found = model_.drawn().find(part.id);
     if (!part.look.visible || found == model_.drawn().end()) continue;
     s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
-                        QColor::fromRgb(part.look.colour)});
+                        QColor::fromRgb(part.look.colour),
+                        part.id == model_.chosen_part() ? found->second.deviation : nullptr});
   }
+  s.reach = reach();
+  if (before_overlay_ || before_held_) s.ghost = model_.before_mesh();
+  add_place_lines(s);
   add_net(s);
   add_symmetry_frame(s);
   return s;
@@ -66,17 +71,21 @@ void ModelView::add_net(Scene& s) const {
   const Surface& net = editor_.net()->surface;
   const int rows = net.points.rows();
   const int columns = net.points.columns();
-  LineItem along_u{{}, look::kClay, 1.5F, true};
-  LineItem along_v{{}, look::kWater, 1.5F, true};
-  for (int i = 0; i < rows; ++i)
-    for (int j = 0; j < columns; ++j) {
-      if (i + 1 < rows || net.u.periodic)
-        add_piece(along_u.pieces, net.points(i, j), net.points((i + 1) % rows, j));
-      if (j + 1 < columns || net.v.periodic)
-        add_piece(along_v.pieces, net.points(i, j), net.points(i, (j + 1) % columns));
-    }
-  s.lines.push_back(std::move(along_u));
-  s.lines.push_back(std::move(along_v));
+  if (leg_colours_) {
+    add_coloured_legs(s);
+  } else {
+    LineItem along_u{{}, look::kClay, 1.5F, true};
+    LineItem along_v{{}, look::kWater, 1.5F, true};
+    for (int i = 0; i < rows; ++i)
+      for (int j = 0; j < columns; ++j) {
+        if (i + 1 < rows || net.u.periodic)
+          add_piece(along_u.pieces, net.points(i, j), net.points((i + 1) % rows, j));
+        if (j + 1 < columns || net.v.periodic)
+          add_piece(along_v.pieces, net.points(i, j), net.points(i, (j + 1) % columns));
+      }
+    s.lines.push_back(std::move(along_u));
+    s.lines.push_back(std::move(along_v));
+  }
   const Selection partners = editor_.partners();
   for (int i = 0; i < rows; ++i)
     for (int j = 0; j < columns; ++j) {
@@ -158,12 +167,18 @@ void ModelView::paintGL() {
         l.on_top = false;
       }
     if (k > 0)
-      for (MeshItem& m : s.meshes) m.mesh = m.small;
+      for (MeshItem& m : s.meshes) {
+        m.mesh = m.small;
+        m.values = nullptr;  // they belong to the large mesh
+      }
+    if (k > 0 && s.look == ModelLook::Deviation) s.look = ModelLook::Clay;
+    if (k > 0) s.ghost = nullptr;
     renderer_.draw(s, camera_of(k), viewport(k), height(), devicePixelRatioF());
   }
   renderer_.collect();
   // While dragging only the small label changes; the large overlay would cost a quarter frame.
-  if (hand_ != Hand::Drag || show_deviation_ || show_least_radius_) overlay_->update();
+  if (hand_ != Hand::Drag || show_least_radius_ || look_ == ModelLook::Deviation)
+    overlay_->update();
   place_cursor_label();
   ++frames_;
   Q_EMIT painted();
@@ -188,18 +203,30 @@ void ModelView::paint_tripod(QPainter& painter) const {
 void ModelView::paint_callout(QPainter& painter, const Vec3& at, const QString& text) const {
   const OnScreen s = to_screen(camera_of(0), viewport(0), at);
   if (s.depth <= 0.0) return;
-  const QSizeF size = painter.fontMetrics().size(Qt::TextSingleLine, text) + QSize(16, 8);
+  const bool hidden = is_behind(at, s.at);
+  const QString words = hidden ? tr("%1, on the far side").arg(text) : text;
+  const QSizeF size = painter.fontMetrics().size(Qt::TextSingleLine, words) + QSize(16, 8);
   QPointF corner = s.at + QPointF(24, -24 - size.height());
   corner.setX(std::clamp(corner.x(), 4.0, std::max(4.0, width() - size.width() - 4.0)));
   corner.setY(std::clamp(corner.y(), 4.0, std::max(4.0, height() - size.height() - 4.0)));
   const QRectF box(corner, size);
   painter.setPen(QPen(look::kInk, 1.2));
   painter.drawLine(s.at, QPointF(std::clamp(s.at.x(), box.left(), box.right()), box.bottom()));
-  painter.setBrush(look::kClay);
+  painter.setBrush(hidden ? QBrush(Qt::NoBrush) : QBrush(look::kClay));
   painter.drawEllipse(s.at, 4.0, 4.0);
   painter.setBrush(look::kRaised);
   painter.drawRoundedRect(box, 5, 5);
-  painter.drawText(box, Qt::AlignCenter, text);
+  painter.drawText(box, Qt::AlignCenter, words);
+}
+
+// Whether the chosen part itself hides a place of its surface from the eye.
+bool ModelView::is_behind(const Vec3& at, const QPointF& on_screen) const {
+  const auto drawn = model_.drawn().find(model_.chosen_part());
+  if (drawn == model_.drawn().end() || !drawn->second.mesh) return false;
+  const Ray ray = ray_through(camera_of(0), viewport(0), on_screen);
+  const auto first = hit(ray, *drawn->second.mesh);
+  const double there = dot(at - ray.origin, ray.direction);
+  return first && *first < there - 0.01 * drawn->second.mesh->box.size();
 }
 
 void ModelView::place_cursor_label() {
@@ -236,8 +263,9 @@ void ModelView::paint_overlay(QPainter& painter) {
   }
   painter.setPen(look::kInk);
   paint_tripod(painter);
+  paint_legend(painter);
   const auto gauges = model_.gauges();
-  if (show_deviation_ && gauges && gauges->deviation)
+  if (look_ == ModelLook::Deviation && gauges && gauges->deviation)
     paint_callout(
         painter, gauges->deviation->at,
         tr("greatest deviation %1 mm").arg(plain.toString(gauges->deviation->max, 'f', 3)));

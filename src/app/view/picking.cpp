@@ -21,8 +21,8 @@ Vec3 vertex(const DisplayMesh& m, std::uint32_t k) {
 }  // namespace
 
 // Source: T. Moeller, B. Trumbore, Fast, minimum storage ray/triangle intersection, 1997.
-std::optional<double> hit(const Ray& ray, const DisplayMesh& mesh) {
-  std::optional<double> nearest;
+std::optional<TriangleHit> hit_triangle(const Ray& ray, const DisplayMesh& mesh) {
+  std::optional<TriangleHit> nearest;
   for (std::size_t k = 0; k + 2 < mesh.indices.size(); k += 3) {
     const Vec3 a = vertex(mesh, mesh.indices[k]);
     const Vec3 e1 = vertex(mesh, mesh.indices[k + 1]) - a;
@@ -37,9 +37,15 @@ std::optional<double> hit(const Ray& ray, const DisplayMesh& mesh) {
     const double v = dot(ray.direction, q) / det;
     if (v < 0.0 || u + v > 1.0) continue;
     const double t = dot(e2, q) / det;
-    if (t > 0.0 && (!nearest || t < *nearest)) nearest = t;
+    if (t > 0.0 && (!nearest || t < nearest->distance)) nearest = TriangleHit{t, k / 3, u, v};
   }
   return nearest;
+}
+
+std::optional<double> hit(const Ray& ray, const DisplayMesh& mesh) {
+  const auto found = hit_triangle(ray, mesh);
+  if (!found) return std::nullopt;
+  return found->distance;
 }
 
 }  // namespace evenclay

@@ -120,6 +120,56 @@ Renderer::Buffers& Renderer::line_buffers(const std::shared_ptr<const DisplayLin
   return b;
 }
 
+// The values of the mesh whose vertex array is bound.
+void Renderer::bind_values(const std::shared_ptr<const DisplayValues>& values) {
+  mesh_->setUniformValue("u_has_values", values != nullptr);
+  if (!values) {
+    glDisableVertexAttribArray(2);
+    return;
+  }
+  Buffers& b = buffers_[values.get()];
+  b.used = true;
+  if (b.vertices == 0) {
+    b.owner = values;
+    glGenBuffers(1, &b.vertices);
+    glBindBuffer(GL_ARRAY_BUFFER, b.vertices);
+    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(values->values.size() * sizeof(float)),
+                 values->values.data(), GL_STATIC_DRAW);
+  }
+  glBindBuffer(GL_ARRAY_BUFFER, b.vertices);
+  glEnableVertexAttribArray(2);
+  glVertexAttribPointer(2, 1, GL_FLOAT, GL_FALSE, sizeof(float), nullptr);
+}
+
+// A veil that is seen through the model too, but weaker.
+void Renderer::draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh) {
+  if (!mesh || mesh->indices.empty()) return;
+  mesh_->bind();
+  const Buffers& b = mesh_buffers(mesh);
+  glBindVertexArray(b.vao);
+  bind_values(nullptr);
+  mesh_->setUniformValue("u_colour", rgb(look::kWater));
+  glEnable(GL_BLEND);
+  glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+  glDepthMask(GL_FALSE);
+  glEnable(GL_CULL_FACE);
+  glCullFace(GL_BACK);
+  // A little behind: where nothing changed the two surfaces coincide, and no veil is to be seen.
+  glEnable(GL_POLYGON_OFFSET_FILL);
+  glPolygonOffset(3.0F, 4000.0F);
+  for (const bool behind : {true, false}) {
+    mesh_->setUniformValue("u_ghost", behind ? 0.16F : 0.42F);
+    if (behind)
+      glDisable(GL_DEPTH_TEST);
+    else
+      glEnable(GL_DEPTH_TEST);
+    glDrawElements(GL_TRIANGLES, b.count, GL_UNSIGNED_INT, nullptr);
+  }
+  glDisable(GL_POLYGON_OFFSET_FILL);
+  glDisable(GL_CULL_FACE);
+  glEnable(GL_DEPTH_TEST);
+}
+
 void Renderer::draw_background() {
   background_->bind();
   background_->setUniformValue("u_top", rgb(look::kViewTop));
@@ -136,6 +186,11 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
   mesh_->setUniformValue("u_projection", projection_);
   mesh_->setUniformValue("u_look", static_cast<int>(scene.look));
   mesh_->setUniformValue("u_perspective", camera.perspective);
+  mesh_->setUniformValue("u_reach", static_cast<float>(scene.reach));
+  mesh_->setUniformValue("u_ghost", 0.0F);
+  mesh_->setUniformValue("u_below", rgb(look::kMapBelow));
+  mesh_->setUniformValue("u_middle", rgb(look::kMapMiddle));
+  mesh_->setUniformValue("u_above", rgb(look::kMapAbove));
   glEnable(GL_DEPTH_TEST);
   glEnable(GL_POLYGON_OFFSET_FILL);
   glPolygonOffset(1.0F, 1.0F);
@@ -157,6 +212,7 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
       const Buffers& b = mesh_buffers(item.mesh);
       mesh_->setUniformValue("u_colour", rgb(item.colour));
       glBindVertexArray(b.vao);
+      bind_values(item.values);
       glDrawElements(GL_TRIANGLES, b.count, GL_UNSIGNED_INT, nullptr);
       if (!see_through) glDisable(GL_CULL_FACE);
     }
@@ -200,6 +256,7 @@ void Renderer::draw(const Scene& scene, const Camera& camera, const QRect& viewp
       static_cast<double>(viewport.width()) / std::max(1, viewport.height()), scene.size);
   draw_background();
   draw_meshes(scene, camera);
+  draw_ghost(scene.ghost);
 
   glEnable(GL_BLEND);
   glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);

@@ -14,13 +14,14 @@
 namespace evenclay {
 
 /// How surfaces look.
-enum class ModelLook { Clay, Lines, SeeThrough, Zebra };
+enum class ModelLook { Clay, Lines, SeeThrough, Zebra, Deviation };
 
 struct MeshItem {
   std::shared_ptr<const DisplayMesh> mesh;
   std::shared_ptr<const DisplayMesh> small;  ///< for side views
   std::shared_ptr<const DisplayLines> lines;
   QColor colour;
+  std::shared_ptr<const DisplayValues> values = {};  ///< of `mesh`, for the look Deviation
 };
 
 /// Line pieces of one colour: 6 numbers each.
@@ -44,7 +45,9 @@ struct Scene {
   std::vector<LineItem> lines;
   std::vector<PointItem> points;
   ModelLook look = ModelLook::Clay;
-  double size = 100.0;  ///< mm, for depth ranges
+  double reach = 1.0;                        ///< mm at the ends of the colour map
+  std::shared_ptr<const DisplayMesh> ghost;  ///< drawn over everything as a thin veil
+  double size = 100.0;                       ///< mm, for depth ranges
   double point_scale = 1.0;
 };
 
@@ -72,6 +75,8 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   void free_buffers(Buffers& b);
   void draw_background();
   void draw_meshes(const Scene& scene, const Camera& camera);
+  void draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh);
+  void bind_values(const std::shared_ptr<const DisplayValues>& values);
   void draw_lines(Buffers& b, const QColor& colour, float width);
   void draw_points(const std::vector<PointItem>& points, bool behind);
 

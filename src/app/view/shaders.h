@@ -21,24 +21,34 @@ void main() { colour = vec4(mix(u_bottom, u_top, clamp(v_height, 0.0, 1.0)), 1.0
 inline constexpr const char* kMeshVertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
+layout(location = 2) in float value;
 uniform mat4 u_view;
 uniform mat4 u_projection;
 out vec3 v_position;
 out vec3 v_normal;
+out float v_value;
 void main() {
+  v_value = value;
   vec4 p = u_view * vec4(position, 1.0);
   v_position = p.xyz;
   v_normal = mat3(u_view) * normal;
   gl_Position = u_projection * p;
 })";
 
-// look: 0 clay, 2 see-through, 3 zebra
+// look: 0 clay, 2 see-through, 3 zebra, 4 coloured by a value; ghost: a veil in one colour
 inline constexpr const char* kMeshFragment = R"(#version 330 core
 in vec3 v_position;
 in vec3 v_normal;
+in float v_value;
 uniform vec3 u_colour;
 uniform int u_look;
 uniform bool u_perspective;
+uniform bool u_has_values;
+uniform float u_reach;
+uniform float u_ghost;
+uniform vec3 u_below;
+uniform vec3 u_middle;
+uniform vec3 u_above;
 out vec4 colour;
 void main() {
   vec3 n = normalize(v_normal);
@@ -64,6 +74,16 @@ void main() {
     float stripe = smoothstep(0.5 - w, 0.5 + w, t);
     lit = mix(vec3(0.13, 0.12, 0.11), vec3(0.96, 0.95, 0.93), stripe) * (0.82 + 0.18 * sky);
     if (!front) lit *= 0.7;
+  }
+  if (u_look == 4) {
+    float t = clamp(v_value / u_reach, -1.0, 1.0);
+    vec3 map = mix(u_middle, t < 0.0 ? u_below : u_above, abs(t));
+    if (!u_has_values) map = mix(base, vec3(0.75), 0.6);
+    lit = map * (0.72 + 0.16 * key + 0.12 * sky) + vec3(0.05) * gloss;
+  }
+  if (u_ghost > 0.0) {
+    colour = vec4(u_colour * (0.75 + 0.25 * key), clamp(u_ghost * (0.55 + 0.9 * rim), 0.0, 1.0));
+    return;
   }
   float alpha = u_look == 2 ? clamp(0.26 + 0.6 * rim, 0.0, 0.9) : 1.0;
   colour = vec4(lit, alpha);

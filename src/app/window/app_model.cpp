@@ -1,10 +1,12 @@
 #include "app/window/app_model.h"
 
+#include <QThreadPool>
 #include <filesystem>
 
 #include "core/demo/skerry.h"
 #include "core/document/project_file.h"
 #include "core/operations/catalogue.h"
+#include "core/operations/copy_of_part.h"
 
 namespace evenclay {
 
@@ -17,6 +19,10 @@ AppModel::AppModel() {
 }
 
 AppModel::~AppModel() {
+  if (matching_) {
+    matching_->cancel();
+    QThreadPool::globalInstance()->waitForDone();
+  }
   worker_.reset();
 }
 
@@ -28,6 +34,7 @@ void AppModel::choose_part(PartId part) {
   chosen_step_ = find_part(document(), part)->steps.back().id;
   session_.close_merge();
   gauges_ = nullptr;
+  plot_ = nullptr;
   Q_EMIT chosen_changed();
   post(false);
 }
@@ -42,6 +49,7 @@ void AppModel::choose_step(StepId step) {
   chosen_step_ = step;
   session_.close_merge();
   gauges_ = nullptr;
+  plot_ = nullptr;
   Q_EMIT chosen_changed();
   post(false);
 }
@@ -87,7 +95,56 @@ void AppModel::redo() {
   say(tr("Done again: %1").arg(label));
 }
 
+std::vector<PartId> AppModel::picked_parts() const {
+  std::vector<PartId> result;
+  if (chosen_part_ != 0) result.push_back(chosen_part_);
+  for (const PartId p : also_picked_)
+    if (p != chosen_part_ && find_part(document(), p) != nullptr) result.push_back(p);
+  return result;
+}
+
+void AppModel::begin_batch_trial(const BatchSteps& steps, const QString& label) {
+  const Part* part = part_of_step(steps.document, steps.steps.front());
+  begin_trial({steps.document, part->id, steps.steps.front()}, label);
+  batch_ = steps.steps;
+}
+
+bool AppModel::trial_can_be_new_part() const {
+  const Step* step = find_step(document(), trial_step_);
+  return step != nullptr && batch_.size() < 2 && !step->operation->is_source();
+}
+
+// The trial begins again on the other part, with the settings it has now.
+void AppModel::set_trial_as_new_part(bool as_new) {
+  if (!trial_can_be_new_part() || as_new == trial_as_new_part()) return;
+  const OperationPtr operation = find_step(document(), trial_step_)->operation;
+  Document base = session_.current();
+  PartId part = as_new ? chosen_part_ : trial_source_part_;
+  trial_source_part_ = as_new ? part : 0;
+  if (as_new) {
+    const Part source = *find_part(base, part);
+    auto copy = std::make_shared<CopyOfPartOperation>();
+    copy->part = part;
+    Added added = with_part(base, source.name, copy);
+    base = with_look(added.document, added.part, source.look);
+    // Two equal shapes in one place would flicker: the old one is kept, and hidden.
+    base = with_look(base, part, {source.look.colour, false});
+    part = added.part;
+    say(tr("%1 is kept as it is and hidden; tick it in the list to see it.")
+            .arg(QString::fromStdString(source.name)));
+  }
+  const Added added = with_step(base, part, operation);
+  trial_step_ = added.step;
+  chosen_part_ = added.part;
+  chosen_step_ = added.step;
+  session_.preview(added.document);
+  Q_EMIT chosen_changed();
+  after_change(false);
+}
+
 void AppModel::begin_trial(const Added& added, const QString& label) {
+  batch_.clear();
+  trial_source_part_ = 0;
   before_trial_step_ = chosen_step_;
   trial_step_ = added.step;
   trial_label_ = label;
@@ -101,13 +158,69 @@ void AppModel::begin_trial(const Added& added, const QString& label) {
 void AppModel::keep_trial() {
   if (!trial()) return;
   trial_step_ = 0;
-  session_.commit(session_.shown(), trial_label_.toStdString());
+  trial_source_part_ = 0;
+  const std::vector<StepId> batch = std::move(batch_);
+  batch_.clear();
+  const bool together = batch.size() > 1;
+  session_.commit(session_.shown(), trial_label_.toStdString(), together ? "batch" : "");
   after_change(false);
+  if (together) match_borders(batch, trial_label_);
+}
+
+void AppModel::match_borders(const std::vector<StepId>& steps, const QString& label) {
+  if (matching_) matching_->cancel();
+  matching_ = std::make_shared<Progress>();
+  say(tr("Matching the borders that the parts share …"));
+  QThreadPool::globalInstance()->start(
+      [this, steps, label, d = session_.current(), progress = matching_] {
+        try {
+          Document matched = with_common_borders(d, steps, *progress);
+          QMetaObject::invokeMethod(
+              this,
+              [this, matched = std::move(matched), steps, label] {
+                take_matched(matched, steps, label);
+              },
+              Qt::QueuedConnection);
+        } catch (const Cancelled&) {
+          // A newer matching, or the end of the program.
+        } catch (const std::exception& e) {
+          QMetaObject::invokeMethod(
+              this,
+              [this, sentence = QString::fromUtf8(e.what())] {
+                matching_.reset();
+                say_trouble(sentence);
+              },
+              Qt::QueuedConnection);
+        }
+      });
+}
+
+void AppModel::take_matched(const Document& matched, const std::vector<StepId>& steps,
+                            const QString& label) {
+  matching_.reset();
+  // The document may have been changed meanwhile: only the steps that were matched are taken.
+  Document now = session_.current();
+  bool changed = false;
+  for (const StepId id : steps) {
+    const Step* from = find_step(matched, id);
+    const Step* to = find_step(now, id);
+    if (from == nullptr || to == nullptr || from->operation == to->operation) continue;
+    now = with_operation(now, id, from->operation);
+    changed = true;
+  }
+  if (changed && !trial()) {
+    session_.commit(std::move(now), label.toStdString(), "batch");
+    after_change(false);
+  }
+  say(changed ? tr("Counts along common borders are now the same.")
+              : tr("The parts share no border that needed other counts."));
 }
 
 void AppModel::drop_trial() {
   if (!trial()) return;
   trial_step_ = 0;
+  trial_source_part_ = 0;
+  batch_.clear();
   session_.drop_preview();
   if (const Part* p = part_of_step(document(), before_trial_step_)) {
     chosen_part_ = p->id;
@@ -119,7 +232,9 @@ void AppModel::drop_trial() {
 
 void AppModel::change_operation(StepId step, OperationPtr operation, const QString& label,
                                 const QString& merge) {
-  Document changed = with_operation(document(), step, std::move(operation));
+  Document changed = with_operation(document(), step, operation);
+  if (trial() && step == trial_step_)
+    for (const StepId other : batch_) changed = with_operation(changed, other, operation);
   if (trial()) {
     session_.preview(std::move(changed));
     after_change(false);
@@ -187,12 +302,13 @@ void AppModel::mend_choice() {
   chosen_part_ = part != nullptr ? part->id : 0;
   chosen_step_ = part != nullptr ? part->steps.back().id : 0;
   gauges_ = nullptr;
+  plot_ = nullptr;
   Q_EMIT chosen_changed();
 }
 
 void AppModel::post(bool dragging) {
   std::erase_if(drawn_, [&](const auto& e) { return !find_part(document(), e.first); });
-  posted_ = worker_->post({document(), chosen_part_, chosen_step_, dragging});
+  posted_ = worker_->post({document(), chosen_part_, chosen_step_, wants_, dragging});
 }
 
 void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {
@@ -203,11 +319,21 @@ void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {
     if (find_part(document(), p.part) != nullptr) drawn_[p.part] = p;
   for (const auto& [step, status] : a->steps) status_[step] = status;
   if (a->gauges && a->chosen == chosen_part_ && a->shown_step == chosen_step_) gauges_ = a->gauges;
+  if (a->exact || a->before_mesh) before_mesh_ = a->before_mesh;
+  if (a->plot) plot_ = a->plot;
   Q_EMIT answered();
 }
 
+void AppModel::want(const DisplayWants& wants) {
+  if (wants == wants_) return;
+  const bool more = (wants.deviation && !wants_.deviation) || (wants.before && !wants_.before) ||
+                    (wants.plot && !wants_.plot);
+  wants_ = wants;
+  if (more) post(false);
+}
+
 bool AppModel::settled() const {
-  if (!worker_->idle() || !up_to_date() || !answer_->exact) return false;
+  if (matching_ || !worker_->idle() || !up_to_date() || !answer_->exact) return false;
   return answer_->gauges != nullptr || !answer_->shown;
 }
 

@@ -8,6 +8,7 @@
 
 #include "core/display/worker.h"
 #include "core/document/session.h"
+#include "core/operations/batch.h"
 
 namespace evenclay {
 
@@ -27,6 +28,11 @@ class AppModel : public QObject {
   void choose_part(PartId part);
   void choose_step(StepId step);
   bool chosen_is_last() const;
+
+  /// Parts picked besides the chosen one, for tools that work on several at once.
+  void pick_parts(std::vector<PartId> parts) { also_picked_ = std::move(parts); }
+  /// The chosen part first, then the others that are still there.
+  std::vector<PartId> picked_parts() const;
 
   // --- changes: each is one undo entry --------------------------------------------------------
   void commit(Document document, const QString& label, const QString& merge = {});
@@ -51,6 +57,14 @@ class AppModel : public QObject {
   // --- trials: a new step with live preview until Keep or Drop ---------------------------------
   bool trial() const { return trial_step_ != 0; }
   void begin_trial(const Added& added, const QString& label);
+  /// The same step on several parts; changes of its settings go to all. When it is kept, counts are
+  /// matched in the background so that common borders stay common.
+  void begin_batch_trial(const BatchSteps& steps, const QString& label);
+  std::size_t trial_parts() const { return std::max<std::size_t>(1, batch_.size()); }
+  /// Whether the step being tried works on a copy of the part, which leaves the part as it was.
+  bool trial_can_be_new_part() const;
+  bool trial_as_new_part() const { return trial_source_part_ != 0; }
+  void set_trial_as_new_part(bool as_new);
   void keep_trial();
   void drop_trial();
   /// Changes a step's operation: in the trial while there is one, else as an undo entry.
@@ -65,11 +79,18 @@ class AppModel : public QObject {
   void open_unsaved(const QString& copy);  ///< untitled, with unsaved changes; throws FileError
   void save(const QString& file);          ///< throws FileError
 
+  /// What is computed besides shapes and gauges; asking for more computes it at once.
+  void want(const DisplayWants& wants);
+  const DisplayWants& wants() const { return wants_; }
+
   // --- answers ----------------------------------------------------------------------------------
   std::shared_ptr<const DisplayAnswer> answer() const { return answer_; }
   /// The last drawing of each part, kept while a newer one is being made.
   const std::map<PartId, DisplayPart>& drawn() const { return drawn_; }
   std::shared_ptr<const Report> gauges() const { return gauges_; }
+  /// The shape before the shown step, while it is wanted; and what other counts would do.
+  std::shared_ptr<const DisplayMesh> before_mesh() const { return before_mesh_; }
+  std::shared_ptr<const std::vector<CountPlace>> plot() const { return plot_; }
   const std::map<StepId, StepStatus>& step_status() const { return status_; }
   /// The newest answer belongs to the document as it is shown now.
   bool up_to_date() const { return answer_ && answer_->request == posted_; }
@@ -92,6 +113,9 @@ class AppModel : public QObject {
   void mend_choice();
   void post(bool dragging);
   void take_answer(std::shared_ptr<const DisplayAnswer> answer);
+  void match_borders(const std::vector<StepId>& steps, const QString& label);
+  void take_matched(const Document& matched, const std::vector<StepId>& steps,
+                    const QString& label);
   void start_over(Document document, const QString& file);
 
   Session session_;
@@ -100,13 +124,20 @@ class AppModel : public QObject {
   StepId trial_step_ = 0;
   StepId before_trial_step_ = 0;
   QString trial_label_;
+  std::vector<StepId> batch_;     // steps of a trial on several parts
+  PartId trial_source_part_ = 0;  // the part a trial on a copy was begun on
+  std::vector<PartId> also_picked_;
+  std::shared_ptr<Progress> matching_;  // while common borders are matched in the background
   QString file_;
+  DisplayWants wants_;
   std::size_t posted_ = 0;
   std::size_t oldest_valid_ = 0;  // answers of an earlier project are not shown
   std::shared_ptr<const DisplayAnswer> answer_;
   std::map<PartId, DisplayPart> drawn_;
   std::map<StepId, StepStatus> status_;
   std::shared_ptr<const Report> gauges_;
+  std::shared_ptr<const DisplayMesh> before_mesh_;
+  std::shared_ptr<const std::vector<CountPlace>> plot_;
   std::unique_ptr<DisplayWorker> worker_;
 };
 

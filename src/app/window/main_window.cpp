@@ -17,6 +17,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 
 #include "app/look/style.h"
 #include "app/panels/direction_bar.h"
@@ -28,8 +29,12 @@
 #include "core/document/evaluator.h"
 #include "core/exchange/export.h"
 #include "core/operations/catalogue.h"
+#include "core/operations/directions.h"
+#include "core/operations/extend.h"
 #include "core/operations/flow_pattern.h"
+#include "core/operations/lighten.h"
 #include "core/operations/rebuild.h"
+#include "core/operations/set_degree.h"
 
 namespace evenclay {
 
@@ -87,7 +92,7 @@ void MainWindow::make_layout() {
   right_->addWidget(new PartsPanel(model_, right_));
   right_->addWidget(new StepsPanel(model_, right_));
   right_->addWidget(new SettingsPanel(model_, right_));
-  right_->setSizes({150, 210, 330});
+  right_->setSizes({146, 176, 388});
   right_->setChildrenCollapsible(false);
   right_->setMinimumWidth(252);
   centre_ = new QSplitter(Qt::Horizontal, central);
@@ -178,8 +183,10 @@ void MainWindow::refresh_actions() {
   };
   enable("undo", model_.session().can_undo() || model_.trial());
   enable("redo", model_.session().can_redo() && !model_.trial());
-  for (const char* id : {"rebuild", "export_stl", "export_obj", "export_step", "export_dump",
-                         "flow_pattern", "remove_part"})
+  for (const char* id :
+       {"rebuild", "lighten", "set_degree", "even_out", "add_grid_line", "remove_grid_line",
+        "extend", "split_surface", "open_close", "directions", "export_stl", "export_obj",
+        "export_step", "export_dump", "flow_pattern", "remove_part"})
     enable(id, part);
   for (const char* id : {"select_all", "select_none", "invert"}) enable(id, net);
   for (const char* id : {"row_u", "row_v", "frame_picked", "reset_weight"}) enable(id, picked);
@@ -190,6 +197,9 @@ void MainWindow::refresh_actions() {
   check("look_lines", view_->look() == ModelLook::Lines);
   check("look_see_through", view_->look() == ModelLook::SeeThrough);
   check("look_zebra", view_->look() == ModelLook::Zebra);
+  check("look_deviation", view_->look() == ModelLook::Deviation);
+  check("before_overlay", view_->before_overlay());
+  check("leg_colours", view_->leg_colours());
   check("side_views", view_->side_views());
   check("x", editor_.direction() == MoveDirection::X);
   check("y", editor_.direction() == MoveDirection::Y);
@@ -346,7 +356,7 @@ void MainWindow::recall() {
   if (s.contains("right")) right_->restoreState(s.value("right").toByteArray());
   if (s.contains("centre")) centre_->restoreState(s.value("centre").toByteArray());
   const int look = s.value("look", 0).toInt();
-  if (look >= 0 && look <= 3) view_->set_look(static_cast<ModelLook>(look));
+  if (look >= 0 && look <= 4) view_->set_look(static_cast<ModelLook>(look));
   view_->set_side_views(s.value("side_views", true).toBool());
 }
 
@@ -364,15 +374,45 @@ void MainWindow::add_part(const QString& kind) {
 void MainWindow::add_step(const QString& kind) {
   if (model_.trial()) model_.keep_trial();
   const auto operation = make_operation(kind.toStdString());
-  if (auto* rebuild = dynamic_cast<RebuildOperation*>(operation.get()); rebuild && editor_.net()) {
-    // Start from the grid that is there, where it has a useful size.
-    const Surface& s = editor_.net()->surface;
+  prepare_step(*operation);
+  const QString label = QString::fromUtf8(operation->label().data());
+  const std::vector<PartId> parts = model_.picked_parts();
+  const bool several = parts.size() > 1 && (kind == "rebuild" || kind == "lighten");
+  model_.attempt([&] {
+    if (several)
+      model_.begin_batch_trial(with_step_on(model_.document(), parts, operation), label);
+    else
+      model_.begin_trial(with_step(model_.document(), model_.chosen_part(), operation), label);
+  });
+  if (several)
+    model_.say(
+        tr("%1 on %2 parts; their common borders stay common.").arg(label).arg(parts.size()));
+  else if (kind == "add_grid_line" || kind == "remove_grid_line" || kind == "split_surface")
+    model_.say(tr("Click a place on the surface, or drag over it; Enter keeps."));
+  view_->setFocus();
+}
+
+// A tool starts from what is there.
+void MainWindow::prepare_step(Operation& operation) const {
+  if (!editor_.net()) return;
+  const Surface& s = editor_.net()->surface;
+  if (auto* rebuild = dynamic_cast<RebuildOperation*>(&operation)) {
     rebuild->points_u = std::clamp(s.points.rows(), 8, 40);
     rebuild->points_v = std::clamp(s.points.columns(), 8, 40);
+  } else if (auto* degree = dynamic_cast<SetDegreeOperation*>(&operation)) {
+    degree->degree_u = s.u.degree;
+    degree->degree_v = s.v.degree;
+  } else if (auto* lighten = dynamic_cast<LightenOperation*>(&operation)) {
+    lighten->degree_u = std::max(s.u.degree, 3);
+    lighten->degree_v = std::max(s.v.degree, 3);
+  } else if (auto* open = dynamic_cast<OpenCloseOperation*>(&operation)) {
+    open->closed = !s.u.periodic && !s.v.periodic;
+    open->along = s.u.periodic || !s.v.periodic ? AlongDirection::U : AlongDirection::V;
+  } else if (auto* extend = dynamic_cast<ExtendOperation*>(&operation)) {
+    extend->all = std::clamp(std::round(0.05 * evenclay::size(s)), 1.0, 20.0);
+  } else if (auto* split = dynamic_cast<SplitSurfaceOperation*>(&operation)) {
+    split->along = s.u.periodic ? AlongDirection::V : AlongDirection::U;
   }
-  const QString label = QString::fromUtf8(operation->label().data());
-  model_.begin_trial(with_step(model_.document(), model_.chosen_part(), operation), label);
-  view_->setFocus();
 }
 
 // A new part with the chosen part as the target and the flattest other part as the tile.

@@ -71,6 +71,7 @@ class MainWindow : public QMainWindow {
   void restore_unsaved();
   void add_part(const QString& kind);
   void add_step(const QString& kind);
+  void prepare_step(Operation& operation) const;
   void add_flow();
   void show_keys();
   QString last_folder() const;

@@ -173,6 +173,31 @@ void MainWindow::add_stage_actions() {
   add(Stage::Grid, "rebuild", tr("Rebuild"),
       tr("Gives the chosen part a control-point grid of chosen counts and degree."), "grid-3x3", {},
       false, [this] { add_step("rebuild"); });
+  const auto grid = [&](const char* kind, const QString& label, const QString& help,
+                        const char* icon) {
+    add(Stage::Grid, kind, label, help, icon, {}, false, [this, kind] { add_step(kind); });
+  };
+  grid("lighten", tr("Lighten"), tr("Finds the fewest control points within a tolerance."),
+       "feather");
+  grid("set_degree", tr("Set degree"),
+       tr("Raises the degree exactly, or lowers it and shows the "
+          "deviation."),
+       "chevrons-up");
+  grid("even_out", tr("Even out"), tr("Spaces the grid evenly by arc length; the shape is kept."),
+       "ruler");
+  grid("add_grid_line", tr("Add grid line"),
+       tr("Adds control points at a place you pick on the surface; the shape stays exactly."),
+       "square-plus");
+  grid("remove_grid_line", tr("Remove grid line"),
+       tr("Takes away the grid line nearest to a place you pick."), "square-minus");
+  grid("extend", tr("Extend"), tr("Grows or shrinks edges by a length; the old region stays."),
+       "expand");
+  grid("split_surface", tr("Split surface"), tr("Splits a surface at a place you pick."),
+       "square-split-horizontal");
+  grid("open_close", tr("Open or close"),
+       tr("Opens a closed direction, or closes one whose ends meet."), "circle-dashed");
+  grid("directions", tr("Directions"), tr("Swaps u and v, or turns a direction round."),
+       "arrow-left-right");
   const auto direction = [&](const char* id, const QString& label, const QString& help,
                              MoveDirection d, const char* icon, const QKeySequence& key) {
     add(Stage::Shaped, id, label, help, icon, key, true, [this, d] { editor_.set_direction(d); });
@@ -213,6 +238,15 @@ void MainWindow::add_stage_actions() {
        ModelLook::SeeThrough, "layers", {});
   look("look_zebra", tr("Zebra"), tr("Stripes show kinks and wobbles of the highlights."),
        ModelLook::Zebra, "scan-line", QKeySequence(Qt::Key_J));
+  look("look_deviation", tr("Deviation"),
+       tr("Colours show how far the chosen step took the surface from the shape before."),
+       ModelLook::Deviation, "palette", {});
+  add(Stage::Check, "before_overlay", tr("Before overlay"),
+      tr("Shows the shape before the chosen step over it; holding H does so for a moment."),
+      "blend", {}, true, [this] { view_->set_before_overlay(!view_->before_overlay()); });
+  add(Stage::Check, "leg_colours", tr("Leg colours"),
+      tr("Colours the legs of the net by their length: even grids have one colour."), "grid-3x3",
+      {}, true, [this] { view_->set_leg_colours(!view_->leg_colours()); });
   const auto exporting = [&](const char* id, const QString& label, const QString& help,
                              const QString& ending, const QString& filter) {
     add(Stage::Deliver, id, label, help, "file-output", {}, false,
@@ -276,8 +310,10 @@ void MainWindow::make_menus() {
 
 bool MainWindow::show_named(const QString& name) {
   static const std::map<QString, int> stage_of{
-      {"main", 2},  {"source", 0},      {"grid", 1}, {"shape", 2}, {"pattern", 3}, {"zebra", 5},
-      {"lines", 5}, {"see-through", 5}, {"find", 2}, {"start", 0}, {"deliver", 6}, {"keys", 2}};
+      {"main", 2},      {"source", 0}, {"grid", 1},     {"shape", 2},
+      {"pattern", 3},   {"zebra", 5},  {"lines", 5},    {"see-through", 5},
+      {"find", 2},      {"start", 0},  {"deliver", 6},  {"keys", 2},
+      {"deviation", 5}, {"before", 5}, {"evenness", 5}, {"grid-line", 1}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -295,7 +331,28 @@ bool MainWindow::show_named(const QString& name) {
   if (name == "grid") {
     hide("Grille");
     choose("Shell", 1);
-    view_->set_callouts(true, false);
+  }
+  if (name == "deviation") {
+    hide("Grille");
+    choose("Shell", 1);
+    editor_.set_net_visible(false);
+    view_->set_look(ModelLook::Deviation);
+  }
+  if (name == "before") {
+    hide("Grille");
+    choose("Shell", 2);
+    view_->set_look(ModelLook::Clay);
+    view_->set_before_overlay(true);
+  }
+  if (name == "evenness") {
+    hide("Grille");
+    choose("Shell", 2);
+    view_->set_leg_colours(true);
+  }
+  if (name == "grid-line") {
+    hide("Grille");
+    choose("Shell", 2);
+    add_step("add_grid_line");
   }
   if (name == "shape" || name == "find") {
     hide("Grille");

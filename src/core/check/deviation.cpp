@@ -180,6 +180,20 @@ bool is_empty(const Measurable& m) {
 
 }  // namespace
 
+std::vector<double> signed_distances(std::span<const Vec3> points, const Measurable& shape,
+                                     Progress& progress) {
+  if (is_empty(shape)) throw Error("There is no shape to measure the distance from.");
+  const Target target(shape);
+  std::vector<double> result(points.size());
+  parallel_blocks(points.size(), 128, progress, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t k = begin; k < end; ++k) {
+      const Answer a = target.answer(points[k]);
+      result[k] = dot(points[k] - a.point, a.normal) < 0.0 ? -a.distance : a.distance;
+    }
+  });
+  return result;
+}
+
 Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress, int per_span) {
   if (is_empty(a) || is_empty(b))
     throw Error("Deviation needs two shapes, but one of them is empty.");

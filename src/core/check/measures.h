@@ -3,6 +3,7 @@
 
 #include <optional>
 #include <span>
+#include <vector>
 
 #include "core/base/progress.h"
 #include "core/mesh/triangle_mesh.h"
@@ -30,6 +31,11 @@ struct Measurable {
 /// Throws Error when either side is empty, Cancelled.
 Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress,
                     int per_span = 10);
+
+/// Distance of each point from a shape, in mm: positive on the side its normals point to. Runs on all
+/// cores. Throws Error when the shape is empty, Cancelled.
+std::vector<double> signed_distances(std::span<const Vec3> points, const Measurable& shape,
+                                     Progress& progress);
 
 /// How evenly the parameter runs in a direction, 0..100: along 16 iso-curves (those shorter than
 /// 1e-6 of the longest left out) the arc lengths over 64 equal parameter steps;

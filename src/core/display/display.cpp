@@ -70,7 +70,14 @@ DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Prog
   for (const Surface& s : surfaces) {
     const double chord = std::max(size(s), 1e-6) * quality.chord_share;
     TessellationOptions o = for_tolerance(s, chord, quality.most_triangles);
-    add_mesh(tessellate(s, o, progress), out);
+    const ParameterMesh mesh = tessellate_with_parameters(s, o, progress);
+    out.pieces.push_back(
+        {static_cast<std::uint32_t>(out.vertices.size() / 6), s.u.periodic, s.v.periodic});
+    for (const Parameter& p : mesh.at) {
+      out.shares.push_back(static_cast<float>((p.u - s.u.first()) / s.u.length()));
+      out.shares.push_back(static_cast<float>((p.v - s.v.first()) / s.v.length()));
+    }
+    add_mesh(mesh.mesh, out);
   }
   return out;
 }
@@ -101,6 +108,47 @@ std::shared_ptr<const DisplayMesh> simplified(std::shared_ptr<const DisplayMesh>
       out->indices.insert(out->indices.end(), std::begin(t), std::end(t));
   }
   return out;
+}
+
+std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
+                                                      Progress& progress) {
+  if (is_empty(other) || mesh.vertices.empty()) return nullptr;
+  std::vector<Vec3> points;
+  points.reserve(mesh.vertices.size() / 6);
+  for (std::size_t v = 0; v < mesh.vertices.size(); v += 6)
+    points.push_back({static_cast<double>(mesh.vertices[v]),
+                      static_cast<double>(mesh.vertices[v + 1]),
+                      static_cast<double>(mesh.vertices[v + 2])});
+  auto result = std::make_shared<DisplayValues>();
+  for (const double d : signed_distances(points, measurable(other), progress)) {
+    result->values.push_back(static_cast<float>(d));
+    result->reach = std::max(result->reach, std::abs(d));
+  }
+  return result;
+}
+
+std::optional<SurfacePlace> place_in_triangle(const DisplayMesh& mesh, std::size_t triangle,
+                                              double b, double c) {
+  if (mesh.pieces.empty()) return std::nullopt;
+  const std::uint32_t* t = &mesh.indices[3 * triangle];
+  std::size_t piece = 0;
+  while (piece + 1 < mesh.pieces.size() && mesh.pieces[piece + 1].first_vertex <= t[0]) ++piece;
+  SurfacePlace place{static_cast<int>(piece), 0.0, 0.0};
+  const auto between = [&](std::size_t direction, bool closed) {
+    double s[3];
+    for (std::size_t k = 0; k < 3; ++k)
+      s[k] = static_cast<double>(mesh.shares[2 * t[k] + direction]);
+    const double low = std::min({s[0], s[1], s[2]});
+    const double high = std::max({s[0], s[1], s[2]});
+    if (closed && high - low > 0.5)  // across the seam, where 0 is also 1
+      for (double& x : s)
+        if (x < 0.5) x += 1.0;
+    const double share = s[0] * (1.0 - b - c) + s[1] * b + s[2] * c;
+    return closed && share >= 1.0 ? share - 1.0 : share;
+  };
+  place.u = between(0, mesh.pieces[piece].closed_u);
+  place.v = between(1, mesh.pieces[piece].closed_v);
+  return place;
 }
 
 DisplayLines iso_curves(const Shape& shape) {

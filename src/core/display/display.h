@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/document/evaluator.h"
+#include "core/grid/count_plot.h"
 #include "core/operations/report.h"
 #include "core/points/shaping.h"
 
@@ -19,6 +20,19 @@ struct DisplayMesh {
   std::vector<std::uint32_t> indices;
   Box3 box;
   bool closed = false;  ///< bounds a volume: its back sides need not be drawn
+  /// Of surfaces: u and v of each vertex as shares of the domain; empty for meshes.
+  std::vector<float> shares;
+  struct Piece {
+    std::uint32_t first_vertex = 0;  ///< vertices from here on belong to this surface
+    bool closed_u = false, closed_v = false;
+  };
+  std::vector<Piece> pieces;  ///< one for each surface
+};
+
+/// How far each vertex of a mesh lies outside (+) or inside (−) another shape, in mm.
+struct DisplayValues {
+  std::vector<float> values;
+  double reach = 0.0;  ///< the greatest, by size
 };
 
 /// Line pieces: 6 numbers each, from and to.
@@ -41,6 +55,19 @@ DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Prog
 std::shared_ptr<const DisplayMesh> simplified(std::shared_ptr<const DisplayMesh> mesh,
                                               int cells = 40);
 
+/// Signed distances of the mesh's vertices from `other`; nothing when there is nothing to compare.
+std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
+                                                      Progress& progress);
+
+/// A place on a drawn surface: which surface of the part, and the shares of its domain.
+struct SurfacePlace {
+  int surface = 0;
+  double u = 0.0, v = 0.0;  ///< 0..1
+};
+/// Between three vertices of `mesh`, at barycentric weights b and c of the second and third.
+std::optional<SurfacePlace> place_in_triangle(const DisplayMesh& mesh, std::size_t triangle,
+                                              double b, double c);
+
 /// Iso-curves at the knots of every surface and half-way between them; nothing for meshes.
 DisplayLines iso_curves(const Shape& shape);
 
@@ -51,6 +78,7 @@ struct DisplayPart {
   std::shared_ptr<const DisplayMesh> mesh;
   std::shared_ptr<const DisplayMesh> small;  ///< the same for side views
   std::shared_ptr<const DisplayLines> lines;
+  std::shared_ptr<const DisplayValues> deviation;  ///< from the shape before; only when wanted
 };
 
 struct StepStatus {
@@ -75,6 +103,9 @@ struct DisplayAnswer {
   /// `before`, or carried over to it. Null for other steps, and when it cannot be carried.
   std::shared_ptr<const Shaping> shaping;
   std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
+  std::shared_ptr<const DisplayMesh> before_mesh;  ///< only when wanted
+  /// What other counts would do, when the shown step is a Rebuild and it is wanted.
+  std::shared_ptr<const std::vector<CountPlace>> plot;
 };
 
 }  // namespace evenclay

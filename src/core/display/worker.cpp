@@ -3,6 +3,7 @@
 #include <chrono>
 
 #include "core/base/error.h"
+#include "core/operations/rebuild.h"
 #include "core/operations/shaped_points.h"
 
 namespace evenclay {
@@ -58,6 +59,41 @@ struct DisplayWorker::Cache {
     reports[key] = {{shape, before}, r};
     return r;
   }
+
+  // Colours of a drawn mesh against another shape; kept while both are the same.
+  std::shared_ptr<const DisplayValues> deviation(const std::shared_ptr<const DisplayMesh>& mesh,
+                                                 const ShapePtr& before, Progress& progress) {
+    if (!before) return nullptr;
+    if (mesh == coloured_ && before == coloured_against_) return colours_;
+    colours_ = deviation_values(*mesh, *before, progress);
+    coloured_ = mesh;
+    coloured_against_ = before;
+    return colours_;
+  }
+  std::shared_ptr<const DisplayMesh> coloured_;
+  ShapePtr coloured_against_;
+  std::shared_ptr<const DisplayValues> colours_;
+
+  // The plot of a Rebuild of `before`; kept while what it depends on is the same.
+  std::shared_ptr<const std::vector<CountPlace>> plot(const RebuildOperation& rebuild,
+                                                      const ShapePtr& before, Progress& progress) {
+    const auto* set = before ? std::get_if<SurfaceSet>(before.get()) : nullptr;
+    if (set == nullptr || set->surfaces.empty()) return nullptr;
+    const RebuildOptions o = rebuild.options();
+    if (plot_ && plotted_ == before && plotted_options_ == o) return plot_;
+    try {
+      plot_ = std::make_shared<const std::vector<CountPlace>>(
+          count_plot(set->surfaces.front(), o, progress));
+    } catch (const Error&) {
+      return nullptr;  // the step itself says why
+    }
+    plotted_ = before;
+    plotted_options_ = o;
+    return plot_;
+  }
+  std::shared_ptr<const std::vector<CountPlace>> plot_;
+  ShapePtr plotted_;
+  RebuildOptions plotted_options_;
 
   void forget_old() {
     std::erase_if(drawn, [&](const auto& e) { return e.second.last_used + 30 < clock; });
@@ -191,7 +227,10 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
     take_messages(d, e, a);
     auto mesh = std::make_shared<DisplayMesh>(display_mesh(*a.shown, kCoarse, progress));
     a.parts.push_back({a.chosen, a.shown, mesh, Cache::small_mesh(*a.shown, mesh, progress),
-                       std::make_shared<DisplayLines>(iso_curves(*a.shown))});
+                       std::make_shared<DisplayLines>(iso_curves(*a.shown)), nullptr});
+    if (request.wants.deviation)
+      a.parts.back().deviation = cache_->deviation(mesh, a.before, progress);
+    if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
     // Gauges that are quick come with the picture, so that the window is composed only once.
     const bool together = cache_->quick_gauges;
     if (!together) {
@@ -220,14 +259,24 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
   for (const Part& part : d.parts) {
     const ShapePtr shape = part.id == a.chosen ? a.shown : e.parts.at(part.id).shape;
     const Cache::Entry& entry = cache_->draw(shape, progress);
-    a.parts.push_back({part.id, shape, entry.mesh, entry.small, entry.lines});
+    a.parts.push_back({part.id, shape, entry.mesh, entry.small, entry.lines, nullptr});
+    if (part.id == a.chosen && request.wants.deviation)
+      a.parts.back().deviation = cache_->deviation(entry.mesh, a.before, progress);
   }
+  if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
   a.gauges = nullptr;
   answered_(std::make_shared<const DisplayAnswer>(a));
   if (a.shown) {
     a.parts.clear();
     a.gauges = cache_->measured(a.shown, a.before, progress);
     answered_(std::make_shared<const DisplayAnswer>(a));
+    const Step* step = find_step(d, a.shown_step);
+    const auto* rebuild =
+        step != nullptr ? dynamic_cast<const RebuildOperation*>(step->operation.get()) : nullptr;
+    if (request.wants.plot && rebuild != nullptr) {
+      a.plot = cache_->plot(*rebuild, a.before, progress);
+      answered_(std::make_shared<const DisplayAnswer>(a));
+    }
   }
   cache_->forget_old();
 }

@@ -11,11 +11,20 @@
 
 namespace evenclay {
 
+/// What is computed besides shapes and gauges.
+struct DisplayWants {
+  bool deviation = false;  ///< colours of the chosen part against the shape before the shown step
+  bool before = false;     ///< the shape before the shown step
+  bool plot = false;       ///< what other counts of a Rebuild would do
+  bool operator==(const DisplayWants&) const = default;
+};
+
 /// What the window wants to see. A document is a value, so no locks are needed.
 struct DisplayRequest {
   Document document;
   PartId chosen = 0;
   StepId shown_step = 0;  ///< the chosen part is shown as it was after this step; 0: after the last
+  DisplayWants wants = {};
   bool dragging = false;  ///< answer coarsely at once; the exact answer may be given up
 };
 

@@ -13,6 +13,7 @@ struct RebuildOptions {
   int degree_v = 3;   ///< 1..11
   bool even = false;  ///< false keeps the flow of the old parameters; true spaces by arc length
   double pole_tolerance = 1e-6;  ///< mm; a border shorter than this is a pole
+  bool operator==(const RebuildOptions&) const = default;
 };
 
 /// The surface refitted (nurbs/refit.h, which says what is kept) on uniform knots over [0, 1] in both

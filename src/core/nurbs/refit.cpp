@@ -51,8 +51,8 @@ Reading read_direction(const Surface& s, Direction direction, const KnotVector& 
   const double spans = static_cast<double>(old_breaks.size() - 1);
   std::vector<double> breaks;
   for (std::size_t k = 0; k < old_breaks.size(); ++k) {
-    const double share = even ? static_cast<double>(k) / spans
-                              : (old_breaks[k] - old.first()) / old.length();
+    const double share =
+        even ? static_cast<double>(k) / spans : (old_breaks[k] - old.first()) / old.length();
     breaks.push_back(target.first() + share * target.length());
   }
   FitSamples samples = fit_samples(target, breaks);

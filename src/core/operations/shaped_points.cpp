@@ -177,8 +177,7 @@ std::string ShapedPointsOperation::summary() const {
   return point.summary();
 }
 
-Outcome ShapedPointsOperation::apply(const Shape& before, const Inputs&,
-                                     Progress& progress) const {
+Outcome ShapedPointsOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
   Outcome outcome;
   SurfaceSet result = surfaces_of(before, label());
   for (std::size_t k = 0; k < result.surfaces.size() && k < point.surfaces.size(); ++k) {

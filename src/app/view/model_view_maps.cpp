@@ -1,0 +1,155 @@
+// What ModelView draws of measures: leg colours, lines through a place, the legend.
+#include <QLocale>
+#include <QPainter>
+#include <cmath>
+
+#include "app/look/colours.h"
+#include "app/view/model_view.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr int kLegColours = 9;
+
+void add_piece(std::vector<float>& pieces, const Vec3& a, const Vec3& b) {
+  for (const Vec3& p : {a, b})
+    for (std::size_t c = 0; c < 3; ++c) pieces.push_back(static_cast<float>(p[c]));
+}
+
+QColor mixed(const QColor& a, const QColor& b, double share) {
+  const auto channel = [&](int x, int y) {
+    return static_cast<int>(std::lround(x + (y - x) * share));
+  };
+  return {channel(a.red(), b.red()), channel(a.green(), b.green()), channel(a.blue(), b.blue())};
+}
+
+// −1 … 1 on the diverging map; darker in the middle than on surfaces, to be seen as a line.
+QColor leg_colour(double t) {
+  const QColor middle("#8C857C");
+  return mixed(middle, t < 0.0 ? look::kMapBelow : look::kMapAbove, std::abs(t));
+}
+
+struct Leg {
+  Vec3 a, b;
+};
+
+// Legs of one direction, coloured by their length against the mean of the direction.
+void add_legs(Scene& s, const std::vector<Leg>& legs) {
+  double mean = 0.0;
+  int count = 0;
+  for (const Leg& l : legs)
+    if (distance(l.a, l.b) > 1e-9) {  // a pole's row has no legs
+      mean += distance(l.a, l.b);
+      ++count;
+    }
+  if (count == 0) return;
+  mean /= count;
+  std::array<LineItem, kLegColours> bins;
+  for (int k = 0; k < kLegColours; ++k)
+    bins[static_cast<std::size_t>(k)] = {
+        {}, leg_colour(2.0 * k / (kLegColours - 1) - 1.0), 2.4F, true};
+  for (const Leg& l : legs) {
+    const double length = distance(l.a, l.b);
+    if (!(length > 1e-9)) continue;
+    const double t = std::clamp(std::log2(length / mean), -1.0, 1.0);
+    const auto bin = static_cast<std::size_t>(std::lround((t + 1.0) / 2.0 * (kLegColours - 1)));
+    add_piece(bins[bin].pieces, l.a, l.b);
+  }
+  for (LineItem& b : bins)
+    if (!b.pieces.empty()) s.lines.push_back(std::move(b));
+}
+
+}  // namespace
+
+double ModelView::reach() const {
+  const auto found = model_.drawn().find(model_.chosen_part());
+  if (found == model_.drawn().end() || !found->second.deviation) return 1.0;
+  return std::max(found->second.deviation->reach, 1e-6);
+}
+
+void ModelView::add_coloured_legs(Scene& s) const {
+  const Surface& net = editor_.net()->surface;
+  const int rows = net.points.rows();
+  const int columns = net.points.columns();
+  std::vector<Leg> along_u;
+  std::vector<Leg> along_v;
+  for (int i = 0; i < rows; ++i)
+    for (int j = 0; j < columns; ++j) {
+      if (i + 1 < rows || net.u.periodic)
+        along_u.push_back({net.points(i, j), net.points((i + 1) % rows, j)});
+      if (j + 1 < columns || net.v.periodic)
+        along_v.push_back({net.points(i, j), net.points(i, (j + 1) % columns)});
+    }
+  add_legs(s, along_u);
+  add_legs(s, along_v);
+}
+
+void ModelView::add_place_lines(Scene& s) const {
+  if (!hovered_place_) return;
+  const PlacePicker::Lines lines = picker_.lines_at(*hovered_place_);
+  for (const auto* run : {&lines.of_u, &lines.of_v}) {
+    LineItem item{{}, run == &lines.of_u ? look::kClay : look::kWater, 2.0F, true};
+    for (std::size_t k = 0; k + 1 < run->size(); ++k)
+      add_piece(item.pieces, (*run)[k], (*run)[k + 1]);
+    s.lines.push_back(std::move(item));
+  }
+}
+
+// A vertical bar with a name and three or five values.
+void ModelView::paint_legend(QPainter& painter) const {
+  const bool map = look_ == ModelLook::Deviation;
+  const bool legs = leg_colours_ && editor_.net_visible() && editor_.net();
+  if (!map && !legs) return;
+  const auto found = model_.drawn().find(model_.chosen_part());
+  const bool compared = found != model_.drawn().end() && found->second.deviation &&
+                        !found->second.deviation->values.empty();
+  const QLocale plain = QLocale::c();
+  const QRectF bar(22, 122, 14, 150);
+  const QColor plate(look::kRaised.red(), look::kRaised.green(), look::kRaised.blue(), 225);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(plate);
+  painter.drawRoundedRect(QRectF(12, 88, map ? 148 : 136, 196), 5, 5);
+  painter.setPen(look::kInk);
+  const QString title = map ? tr("off before, mm") : tr("leg ÷ mean leg");
+  painter.drawText(QRectF(22, 92, 132, 22), Qt::AlignLeft | Qt::AlignVCenter, title);
+  if (map && !compared) {
+    painter.setPen(look::kQuietInk);
+    painter.drawText(QRectF(22, 118, 130, 120), Qt::AlignLeft | Qt::TextWordWrap,
+                     tr("Nothing to compare: choose a step that changes surfaces."));
+    return;
+  }
+  QLinearGradient gradient(bar.topLeft(), bar.bottomLeft());
+  for (int k = 0; k <= 10; ++k) {
+    const double t = 1.0 - k / 5.0;
+    gradient.setColorAt(
+        k / 10.0,
+        map ? mixed(look::kMapMiddle, t < 0.0 ? look::kMapBelow : look::kMapAbove, std::abs(t))
+            : leg_colour(t));
+  }
+  painter.setPen(QPen(look::kLine, 1.0));
+  painter.setBrush(gradient);
+  painter.drawRect(bar);
+  painter.setPen(look::kInk);
+  const auto label = [&](double share, const QString& text) {
+    const double y = bar.top() + bar.height() * share;
+    painter.drawLine(QPointF(bar.right() + 2, y), QPointF(bar.right() + 6, y));
+    painter.drawText(QRectF(bar.right() + 10, y - 9, 110, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                     text);
+  };
+  if (map) {
+    const double r = reach();
+    const auto mm = [&](double x) { return plain.toString(x, 'g', 3); };
+    label(0.0, tr("+%1 outside").arg(mm(r)));
+    label(0.25, "+" + mm(0.5 * r));
+    label(0.5, "0");
+    label(0.75, QString::fromUtf8("\u2212") + mm(0.5 * r));
+    label(1.0, QString::fromUtf8("\u2212") + tr("%1 inside").arg(mm(r)));
+  } else {
+    label(0.0, tr("200 % and more"));
+    label(0.5, "100 %");
+    label(1.0, tr("50 % and less"));
+  }
+}
+
+}  // namespace evenclay
