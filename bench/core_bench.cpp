@@ -11,6 +11,7 @@
 #include <cmath>
 #include <random>
 
+#include "core/base/memory.h"
 #include "core/grid/rebuild.h"
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/conics.h"
@@ -210,4 +211,10 @@ BENCHMARK(RebuildSphere)->Unit(benchmark::kMicrosecond);
 
 }  // namespace
 
-BENCHMARK_MAIN();
+int main(int argc, char** argv) {
+  evenclay::keep_freed_memory();  // as in our programs; it serves the peers alike
+  benchmark::Initialize(&argc, argv);
+  if (benchmark::ReportUnrecognizedArguments(argc, argv)) return 1;
+  benchmark::RunSpecifiedBenchmarks();
+  return 0;
+}

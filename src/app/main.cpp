@@ -9,6 +9,7 @@
 #include "app/look/graphics.h"
 #include "app/look/style.h"
 #include "app/window/main_window.h"
+#include "core/base/memory.h"
 
 namespace {
 
@@ -44,6 +45,7 @@ void take_shot(evenclay::MainWindow& window, const QString& file, const QString&
 }  // namespace
 
 int main(int argc, char** argv) {
+  evenclay::keep_freed_memory();
   QApplication application(argc, argv);
   QApplication::setApplicationName("evenclay");
   QApplication::setOrganizationName("evenclay");

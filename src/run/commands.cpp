@@ -44,10 +44,33 @@ class ProgressPrinter {
   std::jthread thread_;
 };
 
-Document opened(const RunOptions& o) {
-  Document d = open_project(o.project, make_operation);
+// "Part/kind": a step of that kind with default parameters at the end of the part.
+Document with_addition(const Document& d, const std::string& text) {
+  const auto slash = text.rfind('/');
+  if (slash == std::string::npos)
+    throw Error(fmt::format("'{}' does not say where to add what. Write Part/kind.", text));
+  const Part* part = find_part(d, std::string_view(text).substr(0, slash));
+  if (part == nullptr)
+    throw Error(fmt::format("There is no part '{}' to add a step to.", text.substr(0, slash)));
+  const std::shared_ptr<Operation> operation = make_operation(text.substr(slash + 1));
+  if (!operation || operation->is_source()) {
+    std::string list;
+    for (const OperationPtr& known : catalogue())
+      if (!known->is_source()) list += fmt::format("{}{}", list.empty() ? "" : ", ", known->kind());
+    throw Error(fmt::format("'{}' is not a step that can be added. There are: {}.",
+                            text.substr(slash + 1), list));
+  }
+  return with_step(d, part->id, operation).document;
+}
+
+Document changed(Document d, const RunOptions& o) {
+  for (const std::string& a : o.additions) d = with_addition(d, a);
   for (const std::string& s : o.settings) d = with_setting(d, s);
   return d;
+}
+
+Document opened(const RunOptions& o) {
+  return changed(open_project(o.project, make_operation), o);
 }
 
 const Part& part_named(const Document& d, const std::string& name) {
@@ -114,9 +137,12 @@ class DescribeParameters : public ParameterVisitor {
 }  // namespace
 
 int run_demo(const RunOptions& o) {
-  Document d = make_demo();
-  for (const std::string& s : o.settings) d = with_setting(d, s);
-  save_project(d, o.out);
+  save_project(changed(make_demo(), o), o.out);
+  return 0;
+}
+
+int run_save(const RunOptions& o) {
+  save_project(opened(o), o.out);
   return 0;
 }
 
@@ -147,13 +173,13 @@ int run_info(const RunOptions& o) {
     for (std::size_t k = 0; k < part.steps.size(); ++k) {
       const Step& s = part.steps[k];
       Json step{{"name", s.name},
-                           {"kind", s.operation->kind()},
-                           {"enabled", s.enabled},
-                           {"summary", s.operation->summary()},
-                           {"parameters", Json::parse(parameters_json(*s.operation))},
-                           {"failed", result.steps[k].failed},
-                           {"message", result.steps[k].message},
-                           {"notes", result.steps[k].notes}};
+                {"kind", s.operation->kind()},
+                {"enabled", s.enabled},
+                {"summary", s.operation->summary()},
+                {"parameters", Json::parse(parameters_json(*s.operation))},
+                {"failed", result.steps[k].failed},
+                {"message", result.steps[k].message},
+                {"notes", result.steps[k].notes}};
       if (const auto& kept = result.steps[k].kept)
         step["kept"] = Json{{"max_mm", kept->max},
                             {"mean_mm", kept->mean},

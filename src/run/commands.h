@@ -11,13 +11,14 @@ namespace evenclay {
 
 struct RunOptions {
   std::string project, out, part, against;
-  std::vector<std::string> settings;
+  std::vector<std::string> additions, settings;
   double chord = 0.01;
   bool progress = false;
 };
 
 int run_demo(const RunOptions& options);
 int run_operations();
+int run_save(const RunOptions& options);
 int run_info(const RunOptions& options);
 int run_export(const RunOptions& options);
 int run_measure(const RunOptions& options);

@@ -5,6 +5,7 @@
 #include <CLI/CLI.hpp>
 #include <iostream>
 
+#include "core/base/memory.h"
 #include "run/commands.h"
 
 namespace {
@@ -16,11 +17,14 @@ constexpr int kFileTrouble = 3;
 
 int main(int argc, char** argv) {
   using namespace evenclay;
+  keep_freed_memory();
   CLI::App app("Even Clay without a window");
   app.require_subcommand(1);
   RunOptions o;
 
   const auto common = [&](CLI::App* command) {
+    command->add_option("--add", o.additions,
+                        "add a step at the end of a part, before anything is set: Part/kind");
     command->add_option("--set", o.settings, "change a parameter: Part/Step.parameter=value");
     command->add_flag("--progress", o.progress, "print the share done to stderr");
   };
@@ -35,6 +39,9 @@ int main(int argc, char** argv) {
   common(operations);
   CLI::App* info = app.add_subcommand("info", "JSON: parts, steps, parameters, messages");
   project(info);
+  CLI::App* save = app.add_subcommand("save", "write the changed project to a file");
+  project(save);
+  save->add_option("--out", o.out, "file to write")->required();
   CLI::App* exporting = app.add_subcommand("export", "write a part to an exchange file");
   project(exporting);
   exporting->add_option("--part", o.part, "part to export")->required();
@@ -56,6 +63,7 @@ int main(int argc, char** argv) {
     if (demo->parsed()) return run_demo(o);
     if (operations->parsed()) return run_operations();
     if (info->parsed()) return run_info(o);
+    if (save->parsed()) return run_save(o);
     if (exporting->parsed()) return run_export(o);
     return run_measure(o);
   } catch (const evenclay::FileError& e) {

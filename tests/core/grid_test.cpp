@@ -1,8 +1,8 @@
 // Choosing a grid: degree, lightening, evening out, extending, common borders, the count plot.
+#include <rapidcheck/catch.h>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <numbers>
-#include <rapidcheck/catch.h>
 
 #include "core/base/error.h"
 #include "core/grid/count_plot.h"
@@ -43,8 +43,8 @@ Surface shell_12_10() {
 
 // A gently curved open patch.
 Surface patch(int nu, int nv, int degree = 3) {
-  Surface s{uniform_knots(nu, degree, false), uniform_knots(nv, degree, false), Grid<Vec3>(nu, nv),
-            {}};
+  Surface s{
+      uniform_knots(nu, degree, false), uniform_knots(nv, degree, false), Grid<Vec3>(nu, nv), {}};
   for (int i = 0; i < nu; ++i)
     for (int j = 0; j < nv; ++j) {
       const double x = 80.0 * i / (nu - 1);

@@ -1,8 +1,8 @@
 // Knot insertion, removal, degree raising, splitting, opening, closing, reversing: against the
 // B-rep kernel's own operations and against the shape before, over random surfaces (RapidCheck).
 #include <rapidcheck/catch.h>
-#include <catch2/catch.hpp>
 #include <algorithm>
+#include <catch2/catch.hpp>
 #include <cmath>
 #include <numbers>
 #include <random>
@@ -53,8 +53,7 @@ TEST_CASE("knot insertion keeps the shape and agrees with the kernel's control p
     for (int n = *rc::gen::inRange(1, 6); n > 0; --n) fresh.push_back(random_place(k));
     std::sort(fresh.begin(), fresh.end());
     RC_PRE(std::adjacent_find(fresh.begin(), fresh.end()) == fresh.end());
-    for (const double t : fresh)
-      RC_PRE(std::count(k.knots.begin(), k.knots.end(), t) < k.degree);
+    for (const double t : fresh) RC_PRE(std::count(k.knots.begin(), k.knots.end(), t) < k.degree);
     const Surface finer = insert_knots(s, d, fresh);
     RC_ASSERT(knots_of(finer, d).point_count() == k.point_count() + static_cast<int>(fresh.size()));
     RC_ASSERT(worst(s, finer) <= 1e-12 * size(s));

@@ -191,8 +191,8 @@ TEST_CASE("a changed grid keeps the finished shape") {
 
 TEST_CASE("a shape kept on a new grid still follows the shape below") {
   const Surface s = shell();
-  const Shaping m = moved(no_shaping(s), s, {{0, 0, 5}}, {MoveDirection::OffSkin, 6, {}}, {},
-                          {0, 0, 5});
+  const Shaping m =
+      moved(no_shaping(s), s, {{0, 0, 5}}, {MoveDirection::OffSkin, 6, {}}, {}, {0, 0, 5});
   Progress p;
   const Surface larger = rebuild(make_sphere({}, 60), {.points_u = 10, .points_v = 8}, p);
   const Surface larger_fine = rebuild(make_sphere({}, 60), {.points_u = 14, .points_v = 10}, p);
@@ -202,7 +202,8 @@ TEST_CASE("a shape kept on a new grid still follows the shape below") {
 
 TEST_CASE("weights survive a changed grid") {
   Progress p;
-  const Surface plane = rebuild(make_plane({}, 8, 8, 2, 2, 1, 1), {.points_u = 5, .points_v = 5}, p);
+  const Surface plane =
+      rebuild(make_plane({}, 8, 8, 2, 2, 1, 1), {.points_u = 5, .points_v = 5}, p);
   Shaping m = no_shaping(plane);
   m.displacements(2, 2).z = -1.6;
   m = with_weight(m, plane, {{0, 2, 2}}, 2.0, std::nullopt);

@@ -177,3 +177,60 @@ TEST_CASE("a bare project.json serves like the container, and saving it round-tr
   CHECK(run("info " + (folder / "project.json")).status == 0);
   CHECK(read_file(folder / "project.json").front() == '{');
 }
+
+TEST_CASE("every grid step can be added, set, measured and saved without a window") {
+  const Folder folder;
+  const std::string file = demo(folder);
+  const std::string shell = "'Shell/";
+  const struct {
+    const char* kind;
+    const char* setting;
+    double most;  // mm off the shape before
+  } steps[] = {{"set_degree", "Set degree.degree_u=5", 1e-6},
+               {"lighten", "Lighten.tolerance=0.3", 0.3},
+               {"even_out", "Even out.tolerance=0.4", 0.4},
+               {"add_grid_line", "Add grid line.lines=halfway_both", 1e-6},
+               {"remove_grid_line", "Remove grid line.place_v=0.4", 20.0},
+               {"open_close", "Open or close.place=0.25", 1e-6},
+               {"directions", "Directions.swap=true", 1e-6},
+               {"split_surface", "Split surface.along=v", 1e-6}};
+  for (const auto& s : steps) {
+    INFO(s.kind);
+    const std::string changed = folder / "changed.evenclay";
+    const Result saved = run("save " + file + " --add '" + "Shell/" + s.kind + "' --set '" +
+                             "Shell/" + s.setting + "' --out " + changed);
+    INFO(saved.err);
+    REQUIRE(saved.status == 0);
+    const Result info = run("info " + changed);
+    REQUIRE(info.status == 0);
+    const Json step = Json::parse(info.out)["parts"][0]["steps"].back();
+    CHECK(step["kind"] == s.kind);
+    CHECK(step["failed"] == false);
+    const Result dump =
+        run("export " + changed + " --part Shell --out " + (folder / "a.surface.json"));
+    CHECK(dump.status == 0);
+    const Json surfaces = Json::parse(read_file(folder / "a.surface.json"))["surfaces"];
+    CHECK(surfaces.size() == (std::string(s.kind) == "split_surface" ? 2U : 1U));
+  }
+  CHECK(run("info " + file + " --add Shell/fly").status == 2);
+  CHECK(run("info " + file + " --add Nose/rebuild").status == 2);
+  CHECK(run("info " + file + " --add rebuild").status == 2);
+  CHECK(run("info " + file + " --add Shell/sphere").status == 2);
+}
+
+TEST_CASE("a grid changed under shaping keeps the shape and tells how well") {
+  const Folder folder;
+  const std::string file = demo(folder);
+  const std::string finer = " --set 'Shell/Rebuild.points_u=14' --set 'Shell/Rebuild.points_v=10'";
+  const Json before = Json::parse(run("measure " + file + " --part Shell").out);
+  const Json after = Json::parse(run("measure " + file + " --part Shell" + finer).out);
+  CHECK(after["grid"]["points_u"] == 14);
+  CHECK(after["volume_mm3"].get<double>() ==
+        Approx(before["volume_mm3"].get<double>()).epsilon(2e-3));
+  const Json info = Json::parse(run("info " + file + finer).out);
+  const Json step = info["parts"][0]["steps"][2];
+  REQUIRE(step.contains("kept"));
+  CHECK(step["kept"]["max_mm"].get<double>() < 0.6);
+  CHECK(step["kept"]["mean_mm"].get<double>() < step["kept"]["max_mm"].get<double>());
+  CHECK_FALSE(Json::parse(run("info " + file).out)["parts"][0]["steps"][2].contains("kept"));
+}

@@ -308,7 +308,7 @@ void AppModel::mend_choice() {
 
 void AppModel::post(bool dragging) {
   std::erase_if(drawn_, [&](const auto& e) { return !find_part(document(), e.first); });
-  posted_ = worker_->post({document(), chosen_part_, chosen_step_, wants_, dragging});
+  posted_ = worker_->post({document(), chosen_part_, chosen_step_, dragging, wants_});
 }
 
 void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {

@@ -25,8 +25,8 @@ struct Answer {
 // Closest point on surfaces or on a mesh.
 class Target {
  public:
-  explicit Target(const Measurable& m) : surfaces_(m.surfaces) {
-    for (const Surface& s : m.surfaces) projectors_.emplace_back(s);
+  explicit Target(const Measurable& m, int seeds_per_span = 9) : surfaces_(m.surfaces) {
+    for (const Surface& s : m.surfaces) projectors_.emplace_back(s, seeds_per_span);
     if (m.mesh == nullptr) return;
     mesh_ = m.mesh;
     mesh_projector_ = std::make_unique<MeshProjector>(*m.mesh);
@@ -119,21 +119,16 @@ void refine(const Surface& s, const Target& target, const std::vector<SamplePoin
   std::partial_sort(order.begin(), order.begin() + static_cast<long>(top), order.end(),
                     [&](auto a, auto b) { return distances[a] > distances[b]; });
   const SurfaceEvaluator evaluator(s);
-  if (per_span < kDefinition) {  // a preview takes the worst sample as it is
-    if (!order.empty() && distances[order[0]] > side.max) {
-      side.max = distances[order[0]];
-      side.at = samples[order[0]].p;
-    }
-    return;
-  }
   const double step_u =
       s.u.length() / static_cast<double>(breakpoints(s.u).size() - 1) / (2.0 * per_span);
   const double step_v =
       s.v.length() / static_cast<double>(breakpoints(s.v).size() - 1) / (2.0 * per_span);
   for (std::size_t k = 0; k < top; ++k) {
-    const SearchResult r =
-        climb(s, {samples[order[k]].at, distances[order[k]]}, step_u, step_v,
-              [&](Parameter p) { return target.distance_to(evaluator.point(p.u, p.v)); });
+    const SearchResult r = climb(
+        s, {samples[order[k]].at, distances[order[k]]}, step_u, step_v,
+        [&](Parameter p) { return target.distance_to(evaluator.point(p.u, p.v)); },
+        // A preview is content with a hundredth of a sample's step.
+        per_span < kDefinition ? 1e-2 : 1e-9);
     if (r.value > side.max) {
       side.max = r.value;
       side.at = evaluator.point(r.at.u, r.at.v);
@@ -197,8 +192,10 @@ std::vector<double> signed_distances(std::span<const Vec3> points, const Measura
 Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress, int per_span) {
   if (is_empty(a) || is_empty(b))
     throw Error("Deviation needs two shapes, but one of them is empty.");
-  const Target to_a(a);
-  const Target to_b(b);
+  // Preparing many seeds would cost a preview more than its few samples do.
+  const int seeds = per_span < kDefinition ? 4 : 9;
+  const Target to_a(a, seeds);
+  const Target to_b(b, seeds);
   progress.report(0.1);
   Side ab = one_way(a, to_b, per_span, progress);
   progress.report(0.6);

@@ -24,8 +24,8 @@ struct DisplayRequest {
   Document document;
   PartId chosen = 0;
   StepId shown_step = 0;  ///< the chosen part is shown as it was after this step; 0: after the last
-  DisplayWants wants = {};
   bool dragging = false;  ///< answer coarsely at once; the exact answer may be given up
+  DisplayWants wants = {};
 };
 
 /// The newest request wins: one that is waiting is replaced, and the exact part of a running one

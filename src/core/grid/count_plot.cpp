@@ -5,6 +5,10 @@
 
 namespace evenclay {
 
+namespace {
+constexpr int kPerSpan = 6;  // fewer miss a tenth of the greatest deviation
+}
+
 std::vector<CountPlace> count_plot(const Surface& s, const RebuildOptions& chosen,
                                    Progress& progress) {
   const auto limited = [](double n, int degree, bool periodic) {
@@ -28,7 +32,7 @@ std::vector<CountPlace> count_plot(const Surface& s, const RebuildOptions& chose
     o.points_v = p.points_v;
     const Surface r = rebuild(s, o, quiet);
     progress.report(done / static_cast<double>(places.size()));
-    const Deviation d = deviation({{&s, 1}, nullptr}, {{&r, 1}, nullptr}, quiet, 3);
+    const Deviation d = deviation({{&s, 1}, nullptr}, {{&r, 1}, nullptr}, quiet, kPerSpan);
     p.max = d.max;
     p.mean = d.mean;
     done += 1.0;

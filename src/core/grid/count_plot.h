@@ -11,7 +11,7 @@ namespace evenclay {
 /// One place of the plot: a grid and how far the rebuilt surface would be off.
 struct CountPlace {
   int points_u = 0, points_v = 0;
-  double max = 0.0, mean = 0.0;  ///< mm, two-sided, with 3 samples a span
+  double max = 0.0, mean = 0.0;  ///< mm, two-sided, with 6 samples a span
   int total() const { return points_u * points_v; }
 };
 

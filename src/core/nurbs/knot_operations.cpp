@@ -212,13 +212,11 @@ Surface raise_degree(const Surface& s, Direction d, int degree) {
   if (degree < knots_of(s, d).degree)
     throw Error(fmt::format("{} has degree {} already, which is more than {}.", name_of(d),
                             knots_of(s, d).degree, degree));
-  Surface result = s;
-  while (knots_of(result, d).degree < degree) {
-    const KnotVector to = raised_knots(knots_of(result, d));
-    check(to, fmt::format("{} direction", name_of(d)));
-    result = applied(raising(knots_of(result, d), to), result, d, to);
-  }
-  return result;
+  const KnotVector& from = knots_of(s, d);
+  if (from.degree == degree) return s;
+  const KnotVector to = raised_knots(from);
+  check(to, fmt::format("{} direction", name_of(d)));
+  return raise_degree(applied(raising(from, to), s, d, to), d, degree);
 }
 
 std::pair<Surface, Surface> split(const Surface& s, Direction d, double place) {

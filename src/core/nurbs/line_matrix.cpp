@@ -4,7 +4,6 @@
 #include <array>
 #include <cassert>
 #include <cmath>
-#include <map>
 
 #include "core/base/error.h"
 
@@ -84,27 +83,57 @@ Row blossom(const Sequence& s, int k, std::span<const double> arguments) {
   return c;
 }
 
-// Entries by point, in the order of points.
-void add_row(LineMatrix& m, const std::map<int, double>& entries) {
-  for (const auto& [point, value] : entries)
-    if (value != 0.0) {
-      m.point.push_back(point);
-      m.value.push_back(value);
+// One row being gathered; a closed line with few points may name a point twice.
+struct Entries {
+  std::vector<int> point;
+  std::vector<double> value;
+
+  void add(int p, double v) {
+    for (std::size_t k = 0; k < point.size(); ++k)
+      if (point[k] == p) {
+        value[k] += v;
+        return;
+      }
+    point.push_back(p);
+    value.push_back(v);
+  }
+  void clear() {
+    point.clear();
+    value.clear();
+  }
+};
+
+void add_row(LineMatrix& m, const Entries& entries) {
+  for (std::size_t k = 0; k < entries.point.size(); ++k)
+    if (entries.value[k] != 0.0) {
+      m.point.push_back(entries.point[k]);
+      m.value.push_back(entries.value[k]);
     }
   m.begin.push_back(m.point.size());
 }
 
-void gather(const Sequence& s, int k, const Row& row, double share, std::map<int, double>& out) {
-  for (int j = 0; j <= s.degree(); ++j) out[s.point_of(k - s.degree() + j)] += share * row[at(j)];
+void gather(const Sequence& s, int k, const Row& row, double share, Entries& out) {
+  for (int j = 0; j <= s.degree(); ++j)
+    if (row[at(j)] != 0.0) out.add(s.point_of(k - s.degree() + j), share * row[at(j)]);
 }
 
-std::vector<double> arguments_of(const Sequence& to, int function) {
-  std::vector<double> result;
-  for (int k = 1; k <= to.degree(); ++k) result.push_back(to.knot(function + k));
+using Arguments = std::array<double, kMaxDegree + 1>;
+
+Arguments arguments_of(const Sequence& to, int function) {
+  Arguments result{};
+  for (int k = 1; k <= to.degree(); ++k) result[at(k - 1)] = to.knot(function + k);
   return result;
 }
 
 constexpr double kLeastWeight = 1e-9;
+
+// out = c × in for the first entry, += for the others, over a whole row at once.
+void combine(double* out, const double* in, std::size_t count, double c, bool first) {
+  if (first)
+    for (std::size_t k = 0; k < count; ++k) out[k] = c * in[k];
+  else
+    for (std::size_t k = 0; k < count; ++k) out[k] += c * in[k];
+}
 
 Surface applied_u(const LineMatrix& m, const Surface& s, const KnotVector& to) {
   const int columns = s.points.columns();
@@ -120,14 +149,10 @@ Surface applied_u(const LineMatrix& m, const Surface& s, const KnotVector& to) {
   if (rational) result.weights = Grid<double>(m.rows(), columns);
   for (int r = 0; r < m.rows(); ++r)
     for (std::size_t e = m.begin[at(r)]; e < m.begin[at(r) + 1]; ++e) {
-      const double c = m.value[e];
-      Vec3* out = &result.points(r, 0);
-      const Vec3* in = &from(m.point[e], 0);
-      for (int j = 0; j < columns; ++j) out[j] += in[j] * c;
-      if (!rational) continue;
-      double* w = &result.weights(r, 0);
-      const double* v = &s.weights(m.point[e], 0);
-      for (int j = 0; j < columns; ++j) w[j] += v[j] * c;
+      const bool first = e == m.begin[at(r)];
+      combine(&result.points(r, 0).x, &from(m.point[e], 0).x, 3 * at(columns), m.value[e], first);
+      if (rational)
+        combine(&result.weights(r, 0), &s.weights(m.point[e], 0), at(columns), m.value[e], first);
     }
   return result;
 }
@@ -137,18 +162,24 @@ Surface applied_v(const LineMatrix& m, const Surface& s, const KnotVector& to) {
   const bool rational = s.rational();
   Surface result{s.u, to, Grid<Vec3>(rows, m.rows()), {}};
   if (rational) result.weights = Grid<double>(rows, m.rows());
+  const int* point = m.point.data();
+  const double* value = m.value.data();
   for (int i = 0; i < rows; ++i) {
     const Vec3* in = &s.points(i, 0);
-    Vec3* out = &result.points(i, 0);
-    for (int r = 0; r < m.rows(); ++r)
+    const double* weight = rational ? &s.weights(i, 0) : nullptr;
+    for (int r = 0; r < m.rows(); ++r) {
+      double x = 0.0, y = 0.0, z = 0.0, w = 0.0;
       for (std::size_t e = m.begin[at(r)]; e < m.begin[at(r) + 1]; ++e) {
-        double c = m.value[e];
-        if (rational) {
-          c *= s.weights(i, m.point[e]);
-          result.weights(i, r) += c;
-        }
-        out[r] += in[m.point[e]] * c;
+        const double c = rational ? value[e] * weight[point[e]] : value[e];
+        const Vec3& p = in[point[e]];
+        x += c * p.x;
+        y += c * p.y;
+        z += c * p.z;
+        w += c;
       }
+      result.points(i, r) = {x, y, z};
+      if (rational) result.weights(i, r) = w;
+    }
   }
   return result;
 }
@@ -158,12 +189,14 @@ Surface applied_v(const LineMatrix& m, const Surface& s, const KnotVector& to) {
 LineMatrix refinement(const KnotVector& from, const KnotVector& to) {
   const Sequence source(from);
   const Sequence target(to);
+  const auto count = at(from.degree);
   LineMatrix m;
+  Entries entries;
   for (int r = 0; r < to.point_count(); ++r) {
-    const std::vector<double> x = arguments_of(target, target.function_of(r));
-    const int k = source.span(x.front());
-    std::map<int, double> entries;
-    gather(source, k, blossom(source, k, x), 1.0, entries);
+    const Arguments x = arguments_of(target, target.function_of(r));
+    const int k = source.span(x[0]);
+    entries.clear();
+    gather(source, k, blossom(source, k, std::span(x).first(count)), 1.0, entries);
     add_row(m, entries);
   }
   return m;
@@ -184,16 +217,18 @@ LineMatrix raising(const KnotVector& from, const KnotVector& to) {
   const Sequence target(to);
   const int p = from.degree;
   LineMatrix m;
+  Entries entries;
   for (int r = 0; r < to.point_count(); ++r) {
-    const std::vector<double> x = arguments_of(target, target.function_of(r));
-    std::map<int, double> entries;
+    const Arguments x = arguments_of(target, target.function_of(r));
+    entries.clear();
     for (int left_out = 0; left_out <= p;) {
       int same = 1;  // leaving out any of equal arguments is the same
       while (left_out + same <= p && x[at(left_out + same)] == x[at(left_out)]) ++same;
-      std::vector<double> rest(x);
-      rest.erase(rest.begin() + left_out);
-      const int k = source.span(rest.front());
-      gather(source, k, blossom(source, k, rest), static_cast<double>(same) / (p + 1), entries);
+      Arguments rest = x;
+      for (int k = left_out; k < p; ++k) rest[at(k)] = x[at(k + 1)];
+      const int k = source.span(rest[0]);
+      gather(source, k, blossom(source, k, std::span(rest).first(at(p))),
+             static_cast<double>(same) / (p + 1), entries);
       left_out += same;
     }
     add_row(m, entries);
@@ -210,12 +245,14 @@ LineMatrix end_moved(const KnotVector& from, double end) {
   const Sequence target(moved);
   const int k = source.span(from.last());
   LineMatrix m;
+  Entries entries;
   for (int r = 0; r < n; ++r) {
-    std::map<int, double> entries;
+    entries.clear();
+    const Arguments x = arguments_of(target, r);
     if (r < n - from.degree)
-      entries[r] = 1.0;
+      entries.add(r, 1.0);
     else
-      gather(source, k, blossom(source, k, arguments_of(target, r)), 1.0, entries);
+      gather(source, k, blossom(source, k, std::span(x).first(at(from.degree))), 1.0, entries);
     add_row(m, entries);
   }
   return m;

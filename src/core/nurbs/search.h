@@ -14,11 +14,11 @@ struct SearchResult {
 };
 
 /// Climbs from a start by trying steps along u and v that halve when none helps, until the step is
-/// 1e-9 of the domain. f is called about 150 times.
+/// `least_share` of the first one. f is called about 150 times for 1e-9, 40 times for 1e-2.
 template <typename F>
 SearchResult climb(const Surface& surface, SearchResult best, double step_u, double step_v,
-                   const F& f) {
-  for (double share = 1.0; share > 1e-9;) {
+                   const F& f, double least_share = 1e-9) {
+  for (double share = 1.0; share > least_share;) {
     bool better = false;
     for (const auto& [du, dv] : {std::pair{1.0, 0.0},
                                  {-1.0, 0.0},

@@ -1,0 +1,66 @@
+// A real window with real mouse and key events, for tests.
+#pragma once
+
+#include <QApplication>
+#include <QTest>
+#include <catch2/catch.hpp>
+
+#include "app/panels/gauges_strip.h"
+#include "app/window/main_window.h"
+
+namespace evenclay::testing {
+
+// The window with the demo, settled, at the size of the design.
+struct Window {
+  MainWindow window;
+  explicit Window(bool demo = true) {
+    window.resize(1280, 800);
+    window.show();
+    REQUIRE(QTest::qWaitForWindowExposed(&window));
+    window.activateWindow();
+    REQUIRE(QTest::qWaitForWindowActive(&window));
+    if (demo) {
+      window.model().open_demo();
+      settle();
+      choose("Shell", 2);
+    }
+  }
+  void settle() {
+    REQUIRE(QTest::qWaitFor([this] { return window.model().settled(); }, 60000));
+    QTest::qWait(30);
+  }
+  void choose(const char* part, std::size_t step) {
+    const Part* p = find_part(window.model().document(), std::string_view(part));
+    REQUIRE(p != nullptr);
+    window.model().choose_part(p->id);
+    window.model().choose_step(p->steps[step].id);
+    settle();
+  }
+  QPoint point(PointIndex p, std::size_t viewport = 0) {
+    return window.view().point_on_screen(p, viewport).toPoint();
+  }
+  QString gauge(const char* name) {
+    auto* card = window.findChild<GaugeCard*>(name);
+    REQUIRE(card != nullptr);
+    return card->value();
+  }
+  void drag(const QPoint& from, const QPoint& by, Qt::KeyboardModifiers modifiers = {}) {
+    ModelView* v = &window.view();
+    QTest::mousePress(v, Qt::LeftButton, modifiers, from);
+    for (int k = 1; k <= 8; ++k) {
+      // QTest::mouseMove carries no buttons on every platform: send the event itself.
+      const QPointF at = from + QPointF(by) * (k / 8.0);
+      QMouseEvent move(QEvent::MouseMove, at, v->mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                       modifiers);
+      QApplication::sendEvent(v, &move);
+      QTest::qWait(8);
+    }
+    QTest::mouseRelease(v, Qt::LeftButton, modifiers, from + by);
+  }
+  void key(Qt::Key k, Qt::KeyboardModifiers m = {}) {
+    window.view().setFocus();
+    QTest::keyClick(&window.view(), k, m);
+  }
+};
+
+}  // namespace evenclay::testing
