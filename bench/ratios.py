@@ -10,8 +10,25 @@ pairs = [
     ("grid 1000 x 1000, double", "GridOurs", "GridKernel", 13),
     ("grid 1000 x 1000, float", "GridFloatOurs", "GridKernel", 25),
     ("closest point", "ClosestOurs", "ClosestKernel", 20),
+    ("knot insertion 97 + 97 lines, 100 x 100", "InsertionOurs", "InsertionKernel", 9),
+    ("degree raising 3 to 4 both ways, 100 x 100", "RaisingOurs", "RaisingKernel", 35),
     ("flow of 1e6 vertices, all of it (all cores : 1)", "FlowOurs", "FlowKernel", 6),
 ]
 for name, ours, kernel, aim in pairs:
     if ours in median and kernel in median:
         print(f"{name:54s} x{median[kernel] / median[ours]:6.1f}   (aim x{aim})")
+
+# The fits are of different sizes: compared by samples a second.
+rate = {b["run_name"].split("/")[0]: b.get("items_per_second") for b in run
+        if b.get("aggregate_name") == "median"}
+if rate.get("FitOurs") and rate.get("FitKernel"):
+    print(f"{'least squares, 24 x 24, by samples a second':54s} x{rate['FitOurs'] / rate['FitKernel']:6.0f}"
+          "   (aim x30)")
+previews = [("two-sided deviation, 1e5 samples", "DeviationFull"),
+            ("the same for a preview's gauges", "DeviationPreview"),
+            ("Rebuild 200 x 200 to 40 x 40", "RebuildHeavy"),
+            ("Lighten 60 x 60", "LightenHeavy"),
+            ("plot of counts", "PlotOfCounts")]
+for name, key in previews:
+    if key in median:
+        print(f"{name:54s} {median[key]:7.1f} ms a preview update")

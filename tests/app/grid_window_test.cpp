@@ -94,7 +94,7 @@ TEST_CASE("the plot of Rebuild marks the choice, and a click on it takes another
 }
 
 TEST_CASE(
-    "the deviation gauge colours the surface, with legend and worst place, and puts it away") {
+    "pressing Off before colours the surface by its distance, and pressing again puts it away") {
   Window w;
   w.window.editor().set_net_visible(false);
   w.choose("Shell", 1);

@@ -27,8 +27,13 @@ std::string RebuildOperation::summary() const {
 }
 
 Outcome RebuildOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
-  return each_surface(before, label(),
-                      [&](const Surface& s) { return rebuild(s, options(), progress); });
+  bool rational = false;
+  Outcome outcome = each_surface(before, label(), [&](const Surface& s) {
+    rational |= s.rational();
+    return rebuild(s, options(), progress);
+  });
+  if (rational) outcome.notes.push_back("The weights of the surface before are given up.");
+  return outcome;
 }
 
 RebuildOptions RebuildOperation::options() const {
