@@ -65,7 +65,10 @@ void add_legs(Scene& s, const std::vector<Leg>& legs) {
 double ModelView::reach() const {
   const auto found = model_.drawn().find(model_.chosen_part());
   if (found == model_.drawn().end() || !found->second.deviation) return 1.0;
-  return std::max(found->second.deviation->reach, 1e-6);
+  // The measure looks closer than the vertices do; the legend and the gauge must agree.
+  const auto gauges = model_.gauges();
+  const double measured = gauges && gauges->deviation ? gauges->deviation->max : 0.0;
+  return std::max({found->second.deviation->reach, measured, 1e-6});
 }
 
 void ModelView::add_coloured_legs(Scene& s) const {

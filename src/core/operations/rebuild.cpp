@@ -32,7 +32,7 @@ Outcome RebuildOperation::apply(const Shape& before, const Inputs&, Progress& pr
     rational |= s.rational();
     return rebuild(s, options(), progress);
   });
-  if (rational) outcome.notes.push_back("The weights of the surface before are given up.");
+  if (rational) outcome.notes.push_back("The weights from before are given up.");
   return outcome;
 }
 

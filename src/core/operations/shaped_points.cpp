@@ -162,15 +162,36 @@ std::string ShapingData::summary() const {
 }
 
 void ShapedPointsOperation::describe(ParameterVisitor& v) {
-  static constexpr std::array<Choice, 4> planes{{{"none", "Off"},
+  static constexpr std::array<Choice, 8> planes{{{"none", "Off"},
                                                  {"yz", "y–z, left–right"},
                                                  {"xz", "x–z, front–back"},
-                                                 {"xy", "x–y, up–down"}}};
+                                                 {"xy", "x–y, up–down"},
+                                                 {"yz_xz", "y–z and x–z"},
+                                                 {"xz_xy", "x–z and x–y"},
+                                                 {"yz_xy", "y–z and x–y"},
+                                                 {"all", "all three planes"}}};
   visit_choice(v,
                {"symmetry", "Symmetry",
                 "While on, every move and weight is mirrored to the partner points."},
                symmetry, planes);
+  static constexpr std::array<Choice, 5> kinds{{{"free", "Free"},
+                                                {"position", "Position"},
+                                                {"tangent", "Tangent"},
+                                                {"curvature", "Curvature"},
+                                                {"change", "Change of curvature"}}};
+  static constexpr std::array<ParameterInfo, 4> edges{
+      {{"hold_u_begin", "Hold where u begins", "What this edge keeps while points are moved."},
+       {"hold_u_end", "Hold where u ends", "What this edge keeps while points are moved."},
+       {"hold_v_begin", "Hold where v begins", "What this edge keeps while points are moved."},
+       {"hold_v_end", "Hold where v ends", "What this edge keeps while points are moved."}}};
+  for (std::size_t e = 0; e < edges.size(); ++e) visit_choice(v, edges[e], holds[e], kinds);
   v.data({"point", "Points", "Moves and weights of the control points."}, point);
+}
+
+std::array<int, 4> ShapedPointsOperation::held_rows() const {
+  std::array<int, 4> rows{};
+  for (std::size_t e = 0; e < rows.size(); ++e) rows[e] = static_cast<int>(holds[e]);
+  return rows;
 }
 
 std::string ShapedPointsOperation::summary() const {

@@ -18,10 +18,15 @@ class ShapingData : public DataParameter {
   std::string summary() const override;
 };
 
+/// What an edge keeps: nothing, its place, also its tangent plane, its curvature, the change of it.
+enum class EdgeHold { Free, Position, Tangent, Curvature, Change };
+
 /// C: displacements and weights of control points on the grid below.
 class ShapedPointsOperation : public OperationOf<ShapedPointsOperation> {
  public:
   SymmetryPlane symmetry = SymmetryPlane::None;
+  /// What each edge keeps while points are moved, in the order of Edge.
+  std::array<EdgeHold, 4> holds{};
   ShapingData point;
 
   std::string_view kind() const override { return "shaped_points"; }
@@ -29,6 +34,8 @@ class ShapedPointsOperation : public OperationOf<ShapedPointsOperation> {
   std::string_view help() const override {
     return "Moves and weights of control points, kept apart from the grid below.";
   }
+  /// Rows of points that the holds keep at each edge.
+  std::array<int, 4> held_rows() const;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

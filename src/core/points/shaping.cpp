@@ -105,6 +105,24 @@ Surface apply(const Surface& below, const Shaping& s) {
   return result;
 }
 
+std::vector<SymmetryPlane> planes_of(SymmetryPlane choice) {
+  using enum SymmetryPlane;
+  switch (choice) {
+    case None:
+      return {};
+    case YZAndXZ:
+      return {YZ, XZ};
+    case XZAndXY:
+      return {XZ, XY};
+    case YZAndXY:
+      return {YZ, XY};
+    case All:
+      return {YZ, XZ, XY};
+    default:
+      return {choice};
+  }
+}
+
 Vec3 mirrored(const Vec3& p, SymmetryPlane plane) {
   switch (plane) {
     case SymmetryPlane::YZ:
@@ -113,7 +131,7 @@ Vec3 mirrored(const Vec3& p, SymmetryPlane plane) {
       return {p.x, -p.y, p.z};
     case SymmetryPlane::XY:
       return {p.x, p.y, -p.z};
-    case SymmetryPlane::None:
+    default:
       break;
   }
   return p;
@@ -188,6 +206,17 @@ std::optional<MirrorMap> find_mirror(const Surface& s, SymmetryPlane plane, doub
   return best;
 }
 
+std::optional<std::vector<MirrorMap>> find_mirrors(const Surface& s, SymmetryPlane choice,
+                                                   double tolerance) {
+  std::vector<MirrorMap> result;
+  for (const SymmetryPlane plane : planes_of(choice)) {
+    auto map = find_mirror(s, plane, tolerance);
+    if (!map) return std::nullopt;
+    result.push_back(std::move(*map));
+  }
+  return result;
+}
+
 GrevillePlace greville(const Surface& s, PointIndex p) {
   return {greville_places(s.u)[at(p.i)], greville_places(s.v)[at(p.j)]};
 }
@@ -199,7 +228,25 @@ Vec3 skin_normal(const Surface& s, PointIndex p) {
 
 namespace {
 
+// The leg from a point to the next one of its row, or from the one before for negative amounts;
+// at an end whichever there is.
+Vec3 leg(const Surface& s, PointIndex p, bool along_u, bool forward) {
+  const int count = along_u ? s.points.rows() : s.points.columns();
+  const bool periodic = along_u ? s.u.periodic : s.v.periodic;
+  const int k = along_u ? p.i : p.j;
+  const auto point = [&](int n) {
+    n = (n + count) % count;
+    return along_u ? s.points(n, p.j) : s.points(p.i, n);
+  };
+  if (!periodic && k == 0) forward = true;
+  if (!periodic && k + 1 == count) forward = false;
+  return normalized(forward ? point(k + 1) - point(k) : point(k) - point(k - 1));
+}
+
 Vec3 displacement_of(const Surface& s, PointIndex p, const Move& move) {
+  const auto within = [&](const Vec3& normal) {
+    return move.vector - normal * dot(move.vector, normal);
+  };
   switch (move.direction) {
     case MoveDirection::X:
       return {move.amount, 0, 0};
@@ -211,6 +258,14 @@ Vec3 displacement_of(const Surface& s, PointIndex p, const Move& move) {
       return skin_normal(s, p) * move.amount;
     case MoveDirection::InView:
       return move.vector;
+    case MoveDirection::OnSkin:
+      return within(skin_normal(s, p));
+    case MoveDirection::AlongU:
+      return leg(s, p, true, move.amount >= 0.0) * move.amount;
+    case MoveDirection::AlongV:
+      return leg(s, p, false, move.amount >= 0.0) * move.amount;
+    case MoveDirection::WorkPlane:
+      return within(normalized(move.plane_normal));
   }
   return {};
 }
@@ -219,40 +274,111 @@ double side_of(const Vec3& p, SymmetryPlane plane) {
   return plane == SymmetryPlane::YZ ? p.x : (plane == SymmetryPlane::XZ ? p.y : p.z);
 }
 
-// Points of one collapsed row share one move: that of the row's first selected point.
+// Points of one collapsed row share one move: that of the row's first point.
 PointIndex representative(const Surface& s, PointIndex p) {
   return *with_whole_poles(s, {p}, kPoleTolerance).begin();
 }
 
+// Moves of collapsed rows become one: the longest of the row.
+void unite_pole_moves(const Surface& s, Grid<Vec3>& field) {
+  for (const Edge e : kEdges) {
+    if (!is_pole(s, e, kPoleTolerance)) continue;
+    const bool of_u = e == Edge::UMin || e == Edge::UMax;
+    const int last = (of_u ? s.points.rows() : s.points.columns()) - 1;
+    const int fixed = e == Edge::UMin || e == Edge::VMin ? 0 : last;
+    const int count = of_u ? s.points.columns() : s.points.rows();
+    Vec3 longest;
+    for (int k = 0; k < count; ++k) {
+      const Vec3& d = of_u ? field(fixed, k) : field(k, fixed);
+      if (length(d) > length(longest)) longest = d;
+    }
+    for (int k = 0; k < count; ++k) (of_u ? field(fixed, k) : field(k, fixed)) = longest;
+  }
+}
+
+// Partners take the mirrored moves; the shares follow, for a further plane.
+void mirror_moves(const Surface& s, const MirrorMap& mirror, PointIndex leader, Grid<Vec3>& field,
+                  Grid<double>& shares) {
+  const double lead_side = side_of(s.points(leader.i, leader.j), mirror.plane);
+  const Grid<Vec3> before = field;
+  const Grid<double> taking_part = shares;
+  for (int i = 0; i < field.rows(); ++i)
+    for (int j = 0; j < field.columns(); ++j) {
+      if (!(taking_part(i, j) > 0.0)) continue;
+      const PointIndex q = mirror.partner(i, j);
+      const Vec3& d = before(i, j);
+      if ((q.i == i && q.j == j) ||
+          representative(s, {0, q.i, q.j}) == representative(s, {0, i, j})) {  // on the plane
+        field(i, j) = (d + mirrored(d, mirror.plane)) * 0.5;
+        continue;
+      }
+      const bool follows =
+          taking_part(q.i, q.j) > 0.0 && lead_side * side_of(s.points(i, j), mirror.plane) < 0.0;
+      if (follows) continue;
+      field(q.i, q.j) = mirrored(d, mirror.plane);
+      shares(q.i, q.j) = std::max(shares(q.i, q.j), taking_part(i, j));
+    }
+}
+
 }  // namespace
+
+bool is_held(const Surface& s, PointIndex p, const std::array<int, 4>& held) {
+  const int last_u = s.points.rows() - 1;
+  const int last_v = s.points.columns() - 1;
+  const bool u = !s.u.periodic && (p.i < held[0] || last_u - p.i < held[1]);
+  const bool v = !s.v.periodic && (p.j < held[2] || last_v - p.j < held[3]);
+  return u || v;
+}
+
+Grid<Vec3> moves_of(const Surface& s, const Grid<double>& shares, const Move& move) {
+  Grid<Vec3> field(s.points.rows(), s.points.columns());
+  for (int i = 0; i < field.rows(); ++i)
+    for (int j = 0; j < field.columns(); ++j)
+      if (shares(i, j) > 0.0)
+        field(i, j) = displacement_of(s, representative(s, {0, i, j}), move) * shares(i, j);
+  return field;
+}
+
+Shaping with_moves(const Shaping& shaping, const Surface& s, const Grid<Vec3>& moves,
+                   const Grid<double>& shares, const ShapeRules& rules) {
+  Grid<Vec3> field = moves;
+  Grid<double> taking_part = shares;
+  unite_pole_moves(s, field);
+  for (const MirrorMap& mirror : rules.mirrors)
+    mirror_moves(s, mirror, rules.leader, field, taking_part);
+  Shaping result = shaping.empty() ? no_shaping(s) : shaping;
+  for (int i = 0; i < field.rows(); ++i)
+    for (int j = 0; j < field.columns(); ++j)
+      if (!is_held(s, {0, i, j}, rules.held_rows)) result.displacements(i, j) += field(i, j);
+  return result;
+}
+
+Shaping made_symmetric(const Shaping& shaping, const Surface& s, const MirrorMap& mirror,
+                       PointIndex leader) {
+  const double lead_side = side_of(s.points(leader.i, leader.j), mirror.plane);
+  Shaping result = shaping.empty() ? no_shaping(s) : shaping;
+  for (int i = 0; i < s.points.rows(); ++i)
+    for (int j = 0; j < s.points.columns(); ++j) {
+      const PointIndex q = mirror.partner(i, j);
+      const Vec3& p = s.points(i, j);
+      const bool on_plane = (q.i == i && q.j == j) ||
+                            representative(s, {0, q.i, q.j}) == representative(s, {0, i, j});
+      if (on_plane)
+        result.displacements(i, j) += (mirrored(p, mirror.plane) - p) * 0.5;
+      else if (lead_side * side_of(p, mirror.plane) < 0.0)
+        result.displacements(i, j) += mirrored(s.points(q.i, q.j), mirror.plane) - p;
+    }
+  return result;
+}
 
 Shaping moved(const Shaping& shaping, const Surface& s, const Selection& selection,
               const Move& move, const std::optional<MirrorMap>& mirror, PointIndex leader) {
-  const Selection whole = with_whole_poles(s, selection, kPoleTolerance);
-  Grid<Vec3> field(s.points.rows(), s.points.columns());
-  const double lead_side = mirror ? side_of(s.points(leader.i, leader.j), mirror->plane) : 0.0;
-  for (const PointIndex& p : whole) {
-    const Vec3 d = displacement_of(s, representative(s, p), move);
-    if (!mirror) {
-      field(p.i, p.j) = d;
-      continue;
-    }
-    const PointIndex q = mirror->partner(p.i, p.j);
-    const PointIndex pole = representative(s, p);
-    if (q == p || representative(s, {0, q.i, q.j}) == pole) {  // on the plane
-      field(p.i, p.j) = (d + mirrored(d, mirror->plane)) * 0.5;
-      continue;
-    }
-    const bool follows = whole.contains({p.surface, q.i, q.j}) &&
-                         lead_side * side_of(s.points(p.i, p.j), mirror->plane) < 0.0;
-    if (follows) continue;
-    field(p.i, p.j) = d;
-    field(q.i, q.j) = mirrored(d, mirror->plane);
-  }
-  Shaping result = shaping.empty() ? no_shaping(s) : shaping;
-  for (std::size_t k = 0; k < field.values().size(); ++k)
-    result.displacements.values()[k] += field.values()[k];
-  return result;
+  Grid<double> shares(s.points.rows(), s.points.columns());
+  for (const PointIndex& p : with_whole_poles(s, selection, kPoleTolerance)) shares(p.i, p.j) = 1.0;
+  ShapeRules rules;
+  if (mirror) rules.mirrors.push_back(*mirror);
+  rules.leader = leader;
+  return with_moves(shaping, s, moves_of(s, shares, move), shares, rules);
 }
 
 Shaping with_weight(const Shaping& shaping, const Surface& below, const Selection& selection,

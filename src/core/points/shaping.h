@@ -1,7 +1,9 @@
 // Point shaping as a value: what was done to the points of a grid, kept apart from the grid.
 #pragma once
 
+#include <array>
 #include <optional>
+#include <vector>
 
 #include "core/points/selection.h"
 
@@ -42,8 +44,11 @@ CarriedShaping carry(const Shaping& shaping, const Surface& below);
 /// below + displacements, weights × factors. The shaping must be on the grid of `below` (carry).
 Surface apply(const Surface& below, const Shaping& shaping);
 
-/// Which mirror plane is kept while shaping; the planes go through the origin.
-enum class SymmetryPlane { None, YZ, XZ, XY };
+/// Which mirror planes are kept while shaping, one to three; the planes go through the origin.
+enum class SymmetryPlane { None, YZ, XZ, XY, YZAndXZ, XZAndXY, YZAndXY, All };
+
+/// The single planes of a choice, in the order y–z, x–z, x–y.
+std::vector<SymmetryPlane> planes_of(SymmetryPlane choice);
 
 /// Partner of each control point in a mirror plane.
 struct MirrorMap {
@@ -58,26 +63,57 @@ struct MirrorMap {
 /// Nothing when even that leaves a gap greater than `tolerance`.
 std::optional<MirrorMap> find_mirror(const Surface& surface, SymmetryPlane plane, double tolerance);
 
+/// The map of each plane of the choice; nothing when one of them is not a symmetry of the points.
+std::optional<std::vector<MirrorMap>> find_mirrors(const Surface& surface, SymmetryPlane choice,
+                                                   double tolerance);
+
+/// In one single plane.
 Vec3 mirrored(const Vec3& p, SymmetryPlane plane);
 
-/// Directions in which points are moved.
-enum class MoveDirection { X, Y, Z, OffSkin, InView };
+/// What every edit of points respects.
+struct ShapeRules {
+  std::vector<MirrorMap> mirrors;
+  PointIndex leader;  ///< where a point and its partner both move, the side of this one decides
+  std::array<int, 4> held_rows{};  ///< rows kept at each edge, in the order of Edge
+};
 
-/// A move of a selection. For X, Y, Z and OffSkin `amount` (mm) is used; for InView `vector`.
+/// Rows that an edge hold keeps: position 1, tangent 2, curvature 3, its change 4.
+bool is_held(const Surface& surface, PointIndex point, const std::array<int, 4>& held_rows);
+
+/// The shaping after moving each point by `moves` (mm); only points with a share take part.
+/// `surface` is the shape with `shaping` applied. Held points stay; rows collapsed to a pole move as
+/// one; partners move mirrored, and points on a mirror plane stay on it, so that a symmetric grid
+/// stays symmetric to rounding.
+Shaping with_moves(const Shaping& shaping, const Surface& surface, const Grid<Vec3>& moves,
+                   const Grid<double>& shares, const ShapeRules& rules);
+
+/// The side of `leader` decides: every partner takes the mirrored place of its point there, and
+/// points on the plane go onto it exactly.
+Shaping made_symmetric(const Shaping& shaping, const Surface& surface, const MirrorMap& mirror,
+                       PointIndex leader);
+
+/// Directions in which points are moved. Along the net: along the leg towards the next point of u or
+/// v (for negative amounts towards the one before). On the skin and in the work plane: the part of
+/// `vector` that lies in the tangent plane at each point, or in the work plane.
+enum class MoveDirection { X, Y, Z, OffSkin, InView, OnSkin, AlongU, AlongV, WorkPlane };
+
+/// A move of a selection. For X, Y, Z, OffSkin and along the net `amount` (mm) is used; else
+/// `vector`.
 struct Move {
   MoveDirection direction = MoveDirection::OffSkin;
   double amount = 0.0;
   Vec3 vector;
+  Vec3 plane_normal{0, 0, 1};  ///< of the work plane
 };
+
+/// By how much each point moves, weighted by its share.
+Grid<Vec3> moves_of(const Surface& surface, const Grid<double>& shares, const Move& move);
 
 /// Unit surface normal at the Greville place of a control point; for a row collapsed to a pole the
 /// normal of the pole.
 Vec3 skin_normal(const Surface& surface, PointIndex at);
 
-/// The shaping after moving the selected points. `surface` is the shape with `shaping` applied.
-/// Rows collapsed to a pole move as one. With a mirror map the partners move mirrored; where a
-/// point and its partner are both selected the side of `leader` decides, and points on the plane
-/// stay on it, so that a symmetric grid stays symmetric to rounding.
+/// The shaping after moving the selected points rigidly: with_moves for one mirror plane at most.
 Shaping moved(const Shaping& shaping, const Surface& surface, const Selection& selection,
               const Move& move, const std::optional<MirrorMap>& mirror, PointIndex leader);
 
