@@ -1,4 +1,4 @@
-// The bar at the lower left of the view: how the picked points move.
+// The bar at the lower left of the view: how the picked points are moved, scaled or turned.
 #pragma once
 
 #include <QFrame>
@@ -7,6 +7,8 @@
 
 class QComboBox;
 class QDoubleSpinBox;
+class QHBoxLayout;
+class QSpinBox;
 class QToolButton;
 
 namespace evenclay {
@@ -16,14 +18,24 @@ class DirectionBar : public QFrame {
   DirectionBar(PointEditor& editor, QWidget* parent = nullptr);
 
  private:
+  QHBoxLayout* modes();
+  QHBoxLayout* directions();
+  QHBoxLayout* hand();
+  QHBoxLayout* falloff();
+  void take_falloff();
   void refresh();
 
   PointEditor& editor_;
+  std::vector<std::pair<EditMode, QToolButton*>> modes_;
   std::vector<std::pair<MoveDirection, QToolButton*>> directions_;
   QDoubleSpinBox* step_ = nullptr;
   QComboBox* ratio_ = nullptr;
+  QComboBox* pivot_ = nullptr;
   QComboBox* symmetry_ = nullptr;
   QDoubleSpinBox* weight_ = nullptr;
+  QComboBox *shape_along_ = nullptr, *shape_across_ = nullptr;
+  QSpinBox *reach_along_ = nullptr, *reach_across_ = nullptr;
+  QDoubleSpinBox* strength_ = nullptr;
   bool refreshing_ = false;
 };
 

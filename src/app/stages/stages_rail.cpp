@@ -4,6 +4,7 @@
 #include <QButtonGroup>
 #include <QFrame>
 #include <QLabel>
+#include <QScrollArea>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -45,10 +46,19 @@ StagesRail::StagesRail(const std::vector<ActionInfo>& actions, QWidget* parent)
   purpose_->setProperty("quiet", true);
   column->addWidget(purpose_);
   column->addSpacing(2);
+  auto* area = new QScrollArea(this);
+  area->setWidgetResizable(true);
+  area->setFrameShape(QFrame::NoFrame);
+  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  auto* inside = new QWidget(area);
+  auto* inside_column = new QVBoxLayout(inside);
+  inside_column->setContentsMargins(0, 0, 0, 0);
   tools_ = new QVBoxLayout;
   tools_->setSpacing(2);
-  column->addLayout(tools_);
-  column->addStretch();
+  inside_column->addLayout(tools_);
+  inside_column->addStretch();
+  area->setWidget(inside);
+  column->addWidget(area, 1);
   connect(group, &QButtonGroup::idClicked, this, [this](int k) { open(static_cast<Stage>(k)); });
   open(Stage::Source);
 }
@@ -63,7 +73,7 @@ void StagesRail::open(Stage stage) {
   const StageInfo& s = info(stage);
   purpose_->setText(s.coming[0] != '\0' ? s.coming : s.purpose);
   for (const ActionInfo& a : actions_) {
-    if (a.stage != stage) continue;
+    if (a.stage != stage || !a.in_rail) continue;
     auto* b = new QToolButton(this);
     b->setDefaultAction(a.action);
     b->setObjectName("tool_" + a.id);

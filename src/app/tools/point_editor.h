@@ -2,10 +2,14 @@
 #pragma once
 
 #include <QObject>
+#include <functional>
 #include <optional>
 
 #include "app/window/app_model.h"
+#include "core/nurbs/surface_evaluator.h"
 #include "core/operations/shaped_points.h"
+#include "core/points/arrange.h"
+#include "core/points/falloff.h"
 
 namespace evenclay {
 
@@ -16,6 +20,12 @@ struct EditableNet {
   Surface surface;  ///< below with the shaping applied
   StepId step = 0;  ///< the Shaped points step that holds it; 0: one will be added on top
 };
+
+/// What a drag of picked points does, or of the skin itself.
+enum class EditMode { Move, Scale, Turn, PullSkin };
+
+/// The centre of scaling and turning.
+enum class Pivot { Picked, Part, Leader, Symmetry };
 
 class PointEditor : public QObject {
   Q_OBJECT
@@ -30,33 +40,65 @@ class PointEditor : public QObject {
   bool net_visible() const { return net_visible_; }
   void set_net_visible(bool visible);
 
+  // --- what is picked ---------------------------------------------------------------------------
   const Selection& picked() const { return picked_; }
   void pick(const Selection& points);
   PointIndex leader() const { return leader_; }
   void set_leader(PointIndex point) { leader_ = point; }
   /// Adds the row through each picked point.
   void extend_to_rows(bool along_u);
+  /// Adds all points between the leader and `to` when they share a row.
+  void extend_to(PointIndex to);
+  void grow();
+  void shrink();
+  void pick_partners();
+  void pick_checker(bool other);
+  /// Every n-th of each picked row, the first one `start` behind its beginning. The rows run along u
+  /// unless all picked points lie in one row along v.
+  void pick_every(int n, int start);
   Vec3 picked_centre() const;
-  const std::optional<MirrorMap>& mirror() const { return mirror_; }
+  const std::vector<MirrorMap>& mirrors() const { return mirrors_; }
   /// Mirrored partners of the picked points, without the picked ones.
   Selection partners() const;
+  /// How much of a move each point takes: 1 for picked ones, less for those the falloff reaches.
+  const Grid<double>& shares() const { return shares_; }
+  const Falloff& falloff() const { return falloff_; }
+  void set_falloff(const Falloff& falloff);
+  bool held(PointIndex point) const;
 
+  // --- how it is moved --------------------------------------------------------------------------
+  EditMode mode() const { return mode_; }
+  void set_mode(EditMode mode);
+  Pivot pivot() const { return pivot_; }
+  void set_pivot(Pivot pivot);
+  Vec3 pivot_place() const;
   MoveDirection direction() const { return direction_; }
   void set_direction(MoveDirection direction);
   double ratio() const { return ratio_; }
   void set_ratio(double ratio);
   double step_length() const { return step_; }
   void set_step_length(double mm);  ///< 0: no steps
+  const Frame& work_plane() const { return work_plane_; }
+  /// One picked point: its tangent plane; two: through both, upright; three or more: through them.
+  void set_work_plane_from_picked();
+  void set_work_plane(const Frame& plane);
   SymmetryPlane symmetry() const;
   void set_symmetry(SymmetryPlane plane);
   void toggle_symmetry();
 
-  /// Unit vector along which the leader moves; for InView the screen's right.
-  Vec3 axis(PointIndex point, const Vec3& screen_right) const;
+  /// Unit vector along which the leader moves, or about which it is turned; for free directions the
+  /// screen's right, or its depth when turning.
+  Vec3 axis(PointIndex point, const Frame& screen) const;
 
-  // A drag: begin, any number of drag_to with the whole move since begin, then end or cancel.
+  // --- edits: each is one undo entry -------------------------------------------------------------
+  // A drag: begin, any number of drag_… with the whole change since begin, then end or cancel.
   bool begin_drag();
+  /// A drag of the skin at a place; every point may move, or those the falloff reaches.
+  bool begin_pull(const SurfacePlace& place);
   void drag_to(const Move& move);
+  void drag_scale(double factor, const Frame& screen);
+  void drag_turn(double degrees, const Frame& screen);
+  void drag_pull(const Vec3& way);
   void end_drag();
   void cancel_drag();
   bool dragging() const { return start_.has_value(); }
@@ -64,18 +106,33 @@ class PointEditor : public QObject {
   double points_moved() const { return points_moved_; }
   double surface_moved() const { return surface_moved_; }
 
-  /// A typed move of the picked points: one undo entry. False with a message when it cannot be.
+  /// Typed edits of the picked points. False with a message when they cannot be.
   bool move_by(const Move& move);
+  bool scale_by(double factor, const Frame& screen);
+  bool turn_by(double degrees, const Frame& screen);
   bool set_weight(double weight);
   std::optional<double> picked_weight() const;  ///< of the leader
+  /// Moves found by `field` from the shown surface, the shares and the picked points.
+  using FieldMaker =
+      std::function<Grid<Vec3>(const Surface&, const PointShares&, const Selection&)>;
+  bool arrange(const QString& label, const FieldMaker& field);
+  /// The side of the leader decides.
+  bool make_symmetric();
 
  Q_SIGNALS:
   void changed();  ///< net, selection, direction or drag
 
  private:
   void refresh();
+  void refresh_shares();
+  void drag_field(const Grid<Vec3>& field);
+  ShapeRules rules() const;
+  Vec3 scale_factors(double factor) const;
+  Frame scale_frame(const Frame& screen) const;
   Document document_with(const EditableNet& net, const Shaping& shaping);
   std::shared_ptr<ShapedPointsOperation> operation_of(const EditableNet& net) const;
+  const ShapedPointsOperation* shaped_step() const;
+  bool commit_shaping(const QString& label, const std::function<Shaping()>& make);
   void measure_drag();
   QString move_label(std::size_t points) const;
 
@@ -85,13 +142,20 @@ class PointEditor : public QObject {
   std::optional<Document> added_;     // the document with the step a drag adds
   StepId added_step_ = 0;
   Shaping dragged_;
-  std::optional<MirrorMap> mirror_;
+  QString drag_label_;
+  std::optional<Parameter> pulled_;  // while the skin is pulled
+  std::vector<MirrorMap> mirrors_;
   SymmetryPlane next_symmetry_ = SymmetryPlane::None;  // for a step that is not there yet
   SymmetryPlane last_symmetry_ = SymmetryPlane::XZ;
   Selection picked_;
+  Grid<double> shares_;
+  Falloff falloff_;
   PointIndex leader_;
   PartId picked_part_ = 0;
+  EditMode mode_ = EditMode::Move;
+  Pivot pivot_ = Pivot::Picked;
   MoveDirection direction_ = MoveDirection::OffSkin;
+  Frame work_plane_;
   double ratio_ = 1.0;
   double step_ = 0.0;
   bool net_visible_ = true;

@@ -73,7 +73,8 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   typed_field_->setAccessibleName(tr("Distance in millimetres"));
   row->addWidget(typed_label_);
   row->addWidget(typed_field_);
-  row->addWidget(new QLabel(tr("mm"), typed_));
+  typed_unit_ = new QLabel(tr("mm"), typed_);
+  row->addWidget(typed_unit_);
   typed_->hide();
   connect(typed_field_, &QLineEdit::returnPressed, this, &ModelView::apply_typed_field);
 
@@ -274,6 +275,7 @@ void ModelView::mousePressEvent(QMouseEvent* event) {
       hand_ = picker_.pick(*place) ? Hand::Place : Hand::Idle;
       return;
     }
+  if (editor_.mode() == EditMode::PullSkin && editor_.net_visible() && start_pull(pressed_)) return;
   const auto point = point_at(pressed_);
   if (!point) {
     hand_ = pressed_modifiers_.testFlag(Qt::AltModifier) ? Hand::Lasso : Hand::Box;
@@ -281,6 +283,11 @@ void ModelView::mousePressEvent(QMouseEvent* event) {
     return;
   }
   Selection picked = editor_.picked();
+  if (pressed_modifiers_.testFlag(Qt::ControlModifier) &&
+      pressed_modifiers_.testFlag(Qt::ShiftModifier)) {
+    editor_.extend_to(*point);
+    return;
+  }
   if (pressed_modifiers_.testFlag(Qt::ControlModifier)) {
     for (const PointIndex& p : with_whole_poles(editor_.net()->surface, {*point}, 1e-9))
       picked.erase(p);
@@ -351,32 +358,78 @@ void ModelView::start_drag() {
   drag_anchor_ = editor_.net()->surface.points(leader.i, leader.j);
 }
 
-void ModelView::drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers) {
-  const Camera& c = camera_of(active_);
-  const QRect r = viewport(active_);
-  const Frame axes = c.axes();
-  const QPointF hand = at - pressed_;
-  const double mm = pixel_size(c, r, drag_anchor_);
-  const double share = (modifiers.testFlag(Qt::ShiftModifier) ? 0.1 : 1.0) / editor_.ratio();
-  const auto stepped = [&](double amount) {
-    const double step = editor_.step_length();
-    return step > 0.0 ? std::round(amount / step) * step : amount;
-  };
+bool ModelView::start_pull(const QPointF& at) {
+  const auto place = place_at(at);
+  if (!place || place->surface != 0 || !editor_.begin_pull(*place)) return false;
+  const Surface& s = editor_.net()->surface;
+  drag_anchor_ =
+      evaluate(s, s.u.first() + place->u * s.u.length(), s.v.first() + place->v * s.v.length());
+  hand_ = Hand::Drag;
+  return true;
+}
+
+double ModelView::stepped(double amount) const {
+  const double step = editor_.step_length();
+  return step > 0.0 ? std::round(amount / step) * step : amount;
+}
+
+double ModelView::along_axis(const QPointF& hand, const Vec3& axis) const {
+  const Frame axes = camera_of(active_).axes();
+  const double mm = pixel_size(camera_of(active_), viewport(active_), drag_anchor_);
+  const double ax = dot(axis, axes.x) / mm;
+  const double ay = -dot(axis, axes.y) / mm;
+  const double square = ax * ax + ay * ay;
+  const bool towards_eye = square * mm * mm < 0.02;
+  return towards_eye ? -hand.y() * mm : (hand.x() * ax + hand.y() * ay) / square;
+}
+
+void ModelView::drag_move(const QPointF& hand, double share) {
+  const Frame axes = camera_of(active_).axes();
+  const double mm = pixel_size(camera_of(active_), viewport(active_), drag_anchor_);
   Move move{editor_.direction(), 0.0, {}};
-  if (move.direction == MoveDirection::InView) {
+  const bool free = move.direction == MoveDirection::InView ||
+                    move.direction == MoveDirection::OnSkin ||
+                    move.direction == MoveDirection::WorkPlane;
+  if (free)
     move.vector = axes.x * stepped(hand.x() * mm * share) - axes.y * stepped(hand.y() * mm * share);
-  } else {
-    // How many pixels one mm along the axis is; an axis that points at the eye follows the hand
-    // up and down instead.
-    const Vec3 axis = editor_.axis(editor_.leader(), axes.x);
-    const double ax = dot(axis, axes.x) / mm;
-    const double ay = -dot(axis, axes.y) / mm;
-    const double square = ax * ax + ay * ay;
-    const bool towards_eye = square * mm * mm < 0.02;
-    const double amount = towards_eye ? -hand.y() * mm : (hand.x() * ax + hand.y() * ay) / square;
-    move.amount = stepped(amount * share);
-  }
+  else
+    move.amount = stepped(along_axis(hand, editor_.axis(editor_.leader(), axes)) * share);
   editor_.drag_to(move);
+}
+
+// Along the chosen direction where it is one line; else in the view.
+void ModelView::drag_pull(const QPointF& hand, double share) {
+  const Frame axes = camera_of(active_).axes();
+  const double mm = pixel_size(camera_of(active_), viewport(active_), drag_anchor_);
+  const MoveDirection d = editor_.direction();
+  const bool line = d == MoveDirection::X || d == MoveDirection::Y || d == MoveDirection::Z ||
+                    d == MoveDirection::OffSkin;
+  const Vec3 axis = editor_.axis(editor_.leader(), axes);
+  editor_.drag_pull(line ? axis * stepped(along_axis(hand, axis) * share)
+                         : axes.x * stepped(hand.x() * mm * share) -
+                               axes.y * stepped(hand.y() * mm * share));
+}
+
+void ModelView::drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers) {
+  const QPointF hand = at - pressed_;
+  const double share = (modifiers.testFlag(Qt::ShiftModifier) ? 0.1 : 1.0) / editor_.ratio();
+  const Frame axes = camera_of(active_).axes();
+  switch (editor_.mode()) {
+    case EditMode::Move:
+      drag_move(hand, share);
+      break;
+    case EditMode::Scale:  // 200 pixels to the right double, as many to the left halve
+      drag_amount_ = std::exp2(hand.x() * share / 200.0);
+      editor_.drag_scale(drag_amount_, axes);
+      break;
+    case EditMode::Turn:  // half a degree a pixel
+      drag_amount_ = stepped(hand.x() * share * 0.5);
+      editor_.drag_turn(drag_amount_, axes);
+      break;
+    case EditMode::PullSkin:
+      drag_pull(hand, share);
+      break;
+  }
 }
 
 void ModelView::mouseReleaseEvent(QMouseEvent*) {
@@ -443,13 +496,31 @@ void ModelView::finish_box() {
     return hand_ == Hand::Box ? box.contains(o.at) : lasso.containsPoint(o.at, Qt::OddEvenFill);
   });
   Selection picked = add || remove ? editor_.picked() : Selection{};
-  for (const PointIndex& p : inside) {
+  for (const PointIndex& p : visible_only_ ? without_hidden(inside) : inside) {
     if (remove)
       picked.erase(p);
     else
       picked.insert(p);
   }
   editor_.pick(picked);
+}
+
+// Points between which and the eye the part lies are left out; the mesh for side views is fine
+// enough to tell.
+Selection ModelView::without_hidden(const Selection& points) const {
+  const auto drawn = model_.drawn().find(model_.chosen_part());
+  if (drawn == model_.drawn().end() || !drawn->second.small) return points;
+  const DisplayMesh& mesh = *drawn->second.small;
+  Selection result;
+  for (const PointIndex& p : points) {
+    const Vec3& at = editor_.net()->surface.points(p.i, p.j);
+    const OnScreen o = to_screen(camera_of(active_), viewport(active_), at);
+    const Ray ray = ray_through(camera_of(active_), viewport(active_), o.at);
+    const auto first = hit(ray, mesh);
+    const double there = dot(at - ray.origin, ray.direction);
+    if (!first || *first > there - 0.02 * mesh.box.size()) result.insert(p);
+  }
+  return result;
 }
 
 void ModelView::mouseDoubleClickEvent(QMouseEvent* event) {

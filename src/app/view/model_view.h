@@ -46,6 +46,13 @@ class ModelView : public QOpenGLWidget {
   bool before_overlay() const { return before_overlay_; }
   void set_before_overlay(bool shown);
   /// Legs of the net coloured by their length against the mean of their direction.
+  /// Boxes and lassos take only points that the part does not hide.
+  bool visible_only() const { return visible_only_; }
+  void set_visible_only(bool only) { visible_only_ = only; }
+  /// Opens the field in which every n-th point is asked for.
+  void ask_every_nth();
+  /// Opens the field in which a coordinate is set: axis 0 x, 1 y, 2 z.
+  void ask_coordinate(int axis);
   bool leg_colours() const { return leg_colours_; }
   void set_leg_colours(bool shown);
 
@@ -90,6 +97,7 @@ class ModelView : public QOpenGLWidget {
   friend class ViewOverlay;
   void paint_overlay(QPainter& painter);
   void place_cursor_label();
+  QString drag_words() const;
   void paint_tripod(QPainter& painter) const;
   bool is_behind(const Vec3& at, const QPointF& on_screen) const;
   void paint_callout(QPainter& painter, const Vec3& at, const QString& text) const;
@@ -103,6 +111,15 @@ class ModelView : public QOpenGLWidget {
   void finish_box();
   void start_drag();
   void drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers);
+  void drag_move(const QPointF& hand, double share);
+  void drag_pull(const QPointF& hand, double share);
+  double stepped(double amount) const;
+  /// How far along an axis (mm) the hand went on the screen; an axis that points at the eye follows
+  /// the hand up and down instead.
+  double along_axis(const QPointF& hand, const Vec3& axis) const;
+  bool start_pull(const QPointF& at);
+  Selection without_hidden(const Selection& points) const;
+  bool apply_typed(double number);
   void open_typed_field(const QString& first);
   void place_typed_field();
   void apply_typed_field();
@@ -121,6 +138,7 @@ class ModelView : public QOpenGLWidget {
   std::size_t active_ = 0;  // viewport of the hand
   QPointF pressed_, last_;
   Vec3 drag_anchor_;
+  double drag_amount_ = 0.0;  // factor or degrees of the drag, for the label
   std::vector<QPointF> lasso_;
   Qt::KeyboardModifiers pressed_modifiers_;
   bool space_ = false;
@@ -130,11 +148,15 @@ class ModelView : public QOpenGLWidget {
   bool before_overlay_ = false;
   bool before_held_ = false;
   bool leg_colours_ = false;
+  bool visible_only_ = false;
+  enum class Typed { Amount, EveryNth, X, Y, Z };
+  Typed typed_for_ = Typed::Amount;
   bool show_least_radius_ = false;
   QWidget* overlay_ = nullptr;
   QLabel* cursor_label_ = nullptr;
   QWidget* typed_ = nullptr;
   QLabel* typed_label_ = nullptr;
+  QLabel* typed_unit_ = nullptr;
   QLineEdit* typed_field_ = nullptr;
   std::size_t frames_ = 0;
 };

@@ -92,37 +92,37 @@ void ModelView::add_net(Scene& s) const {
       const PointIndex p{0, i, j};
       PointState state = PointState::Plain;
       if (partners.contains(p)) state = PointState::Partner;
+      if (editor_.held(p)) state = PointState::Held;
       if (editor_.picked().contains(p)) state = PointState::Picked;
       if (hovered_ == p && hand_ == Hand::Idle) state = PointState::Hovered;
-      s.points.push_back({net.points(i, j), state, net.weight(i, j)});
+      const bool shared = editor_.shares().same_size(rows, columns);
+      s.points.push_back(
+          {net.points(i, j), state, net.weight(i, j), shared ? editor_.shares()(i, j) : 0.0});
     }
 }
 
 void ModelView::add_symmetry_frame(Scene& s) const {
-  if (!editor_.net() || !editor_.net_visible() || editor_.symmetry() == SymmetryPlane::None) return;
-  Box3 box;
-  for (const Vec3& p : editor_.net()->surface.points.values()) {
-    box.add(p);
-    box.add(mirrored(p, editor_.symmetry()));
-  }
-  const Vec3 margin = Vec3{1, 1, 1} * (0.06 * box.size());
-  const Vec3 a = box.min - margin;
-  const Vec3 b = box.max + margin;
-  std::array<Vec3, 4> c;
-  switch (editor_.symmetry()) {
-    case SymmetryPlane::YZ:
+  if (!editor_.net() || !editor_.net_visible()) return;
+  for (const SymmetryPlane plane : planes_of(editor_.symmetry())) {
+    Box3 box;
+    for (const Vec3& p : editor_.net()->surface.points.values()) {
+      box.add(p);
+      box.add(mirrored(p, plane));
+    }
+    const Vec3 margin = Vec3{1, 1, 1} * (0.06 * box.size());
+    const Vec3 a = box.min - margin;
+    const Vec3 b = box.max + margin;
+    std::array<Vec3, 4> c;
+    if (plane == SymmetryPlane::YZ)
       c = {{{0, a.y, a.z}, {0, b.y, a.z}, {0, b.y, b.z}, {0, a.y, b.z}}};
-      break;
-    case SymmetryPlane::XZ:
+    else if (plane == SymmetryPlane::XZ)
       c = {{{a.x, 0, a.z}, {b.x, 0, a.z}, {b.x, 0, b.z}, {a.x, 0, b.z}}};
-      break;
-    default:
+    else
       c = {{{a.x, a.y, 0}, {b.x, a.y, 0}, {b.x, b.y, 0}, {a.x, b.y, 0}}};
-      break;
+    LineItem frame{{}, look::kQuietInk, 1.0F, true};
+    for (std::size_t k = 0; k < 4; ++k) add_piece(frame.pieces, c[k], c[(k + 1) % 4]);
+    s.lines.push_back(std::move(frame));
   }
-  LineItem frame{{}, look::kQuietInk, 1.0F, true};
-  for (std::size_t k = 0; k < 4; ++k) add_piece(frame.pieces, c[k], c[(k + 1) % 4]);
-  s.lines.push_back(std::move(frame));
 }
 
 // Arrows of the chosen direction at the picked points; one at the centre when all are parallel.
@@ -139,17 +139,31 @@ void ModelView::add_arrows(Scene& s, std::size_t k) const {
     add_piece(arrows.pieces, from + d, from + d * 0.78 + side);
     add_piece(arrows.pieces, from + d, from + d * 0.78 - side);
   };
-  if (editor_.direction() == MoveDirection::OffSkin) {
+  const MoveDirection d = editor_.direction();
+  const bool free =
+      d == MoveDirection::InView || d == MoveDirection::OnSkin || d == MoveDirection::WorkPlane;
+  const bool own =
+      d == MoveDirection::OffSkin || d == MoveDirection::AlongU || d == MoveDirection::AlongV;
+  if (editor_.mode() == EditMode::PullSkin) return;
+  if (editor_.mode() == EditMode::Scale || editor_.mode() == EditMode::Turn) {
+    // A cross at the centre; turning shows its axis as well.
+    const Vec3 centre = editor_.pivot_place();
+    const double arm = 9.0 * scale * pixel_size(c, viewport(k), centre);
+    for (const Vec3& w : {axes.x, axes.y})
+      add_piece(arrows.pieces, centre - w * arm, centre + w * arm);
+    if (editor_.mode() == EditMode::Turn)
+      arrow(centre, editor_.axis(editor_.leader(), axes), 62.0 * scale);
+  } else if (own) {
     std::size_t drawn = 0;
     for (const PointIndex& p : editor_.picked())
       if (++drawn <= 40)
-        arrow(editor_.net()->surface.points(p.i, p.j), editor_.axis(p, axes.x),
+        arrow(editor_.net()->surface.points(p.i, p.j), editor_.axis(p, axes),
               (p == editor_.leader() ? 56.0 : 30.0) * scale);
-  } else if (editor_.direction() == MoveDirection::InView) {
-    for (const Vec3& d : {axes.x, axes.y, -axes.x, -axes.y})
-      arrow(editor_.picked_centre(), d, 40.0 * scale);
+  } else if (free) {
+    for (const Vec3& w : {axes.x, axes.y, -axes.x, -axes.y})
+      arrow(editor_.picked_centre(), w, 40.0 * scale);
   } else {
-    arrow(editor_.picked_centre(), editor_.axis(editor_.leader(), axes.x), 62.0 * scale);
+    arrow(editor_.picked_centre(), editor_.axis(editor_.leader(), axes), 62.0 * scale);
   }
   s.lines.push_back(std::move(arrows));
 }
@@ -229,13 +243,29 @@ bool ModelView::is_behind(const Vec3& at, const QPointF& on_screen) const {
   return first && *first < there - 0.01 * drawn->second.mesh->box.size();
 }
 
-void ModelView::place_cursor_label() {
+// What the hand does: the amount, and how far points and surface really went.
+QString ModelView::drag_words() const {
   const QLocale plain = QLocale::c();
+  const QString surface = plain.toString(editor_.surface_moved(), 'f', 2);
+  switch (editor_.mode()) {
+    case EditMode::Scale:
+      return tr("× %1 · surface %2 mm").arg(plain.toString(drag_amount_, 'f', 3), surface);
+    case EditMode::Turn:
+      return tr("%1° · surface %2 mm").arg(plain.toString(drag_amount_, 'f', 1), surface);
+    case EditMode::PullSkin:
+      return tr("surface %1 mm · nearest point %2 mm")
+          .arg(surface, plain.toString(editor_.points_moved(), 'f', 2));
+    case EditMode::Move:
+      break;
+  }
+  return tr("points %1 mm · surface %2 mm")
+      .arg(plain.toString(editor_.points_moved(), 'f', 2), surface);
+}
+
+void ModelView::place_cursor_label() {
   QString text;
   if (hand_ == Hand::Drag)
-    text = tr("points %1 mm · surface %2 mm")
-               .arg(plain.toString(editor_.points_moved(), 'f', 2),
-                    plain.toString(editor_.surface_moved(), 'f', 2));
+    text = drag_words();
   else if (underMouse() && !last_.isNull() && editor_.net_visible() && !editor_.picked().empty())
     text = editor_.picked().size() == 1 ? tr("1 picked")
                                         : tr("%1 picked").arg(editor_.picked().size());

@@ -2,6 +2,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLocale>
+#include <QRegularExpression>
 #include <cmath>
 
 #include "app/view/model_view.h"
@@ -41,6 +42,7 @@ void ModelView::keyPressEvent(QKeyEvent* event) {
   const auto blocking = Qt::ControlModifier | Qt::AltModifier;
   if (number && !(event->modifiers() & blocking) && !editor_.picked().empty() &&
       hand_ == Hand::Idle) {
+    typed_for_ = Typed::Amount;
     open_typed_field(text);
     return;
   }
@@ -63,7 +65,36 @@ void ModelView::keyReleaseEvent(QKeyEvent* event) {
 void ModelView::open_typed_field(const QString& first) {
   const auto count = editor_.picked().size();
   const QString points = count == 1 ? tr("1 point") : tr("%1 points").arg(count);
-  typed_label_->setText(tr("Move %1 %2 by").arg(points, direction_words(editor_.direction())));
+  QString unit = tr("mm");
+  switch (typed_for_) {
+    case Typed::Amount:
+      if (editor_.mode() == EditMode::Scale) {
+        typed_label_->setText(tr("Scale %1 by").arg(points));
+        unit = tr("times");
+      } else if (editor_.mode() == EditMode::Turn) {
+        typed_label_->setText(tr("Turn %1 by").arg(points));
+        unit = QString::fromUtf8("°");
+      } else {
+        typed_label_->setText(
+            tr("Move %1 %2 by").arg(points, direction_words(editor_.direction())));
+      }
+      break;
+    case Typed::EveryNth:
+      typed_label_->setText(
+          tr("Of %1 keep every n-th, and how many to pass first: n, start").arg(points));
+      unit.clear();
+      break;
+    case Typed::X:
+    case Typed::Y:
+    case Typed::Z:
+      typed_label_->setText(tr("Set %1 of %2 to")
+                                .arg(typed_for_ == Typed::X   ? "x"
+                                     : typed_for_ == Typed::Y ? "y"
+                                                              : "z",
+                                     points));
+      break;
+  }
+  typed_unit_->setText(unit);
   typed_field_->setText(first);
   typed_->adjustSize();
   typed_->show();
@@ -72,6 +103,27 @@ void ModelView::open_typed_field(const QString& first) {
   typed_field_->setFocus();
   typed_field_->deselect();
   typed_field_->setCursorPosition(static_cast<int>(first.size()));
+}
+
+void ModelView::ask_every_nth() {
+  if (editor_.picked().size() < 2) {
+    model_.say_trouble(tr("Pick a row with E or R first; then every n-th of it can be taken."));
+    return;
+  }
+  typed_for_ = Typed::EveryNth;
+  open_typed_field("2");
+}
+
+void ModelView::ask_coordinate(int axis) {
+  if (editor_.picked().empty()) {
+    model_.say_trouble(tr("Pick the points first whose coordinate is to be set."));
+    return;
+  }
+  typed_for_ = axis == 0 ? Typed::X : (axis == 1 ? Typed::Y : Typed::Z);
+  const PointIndex p = editor_.leader();
+  open_typed_field(QLocale::c().toString(
+      editor_.net()->surface.points(p.i, p.j)[static_cast<std::size_t>(axis)], 'f', 3));
+  typed_field_->selectAll();
 }
 
 void ModelView::place_typed_field() {
@@ -85,17 +137,46 @@ void ModelView::place_typed_field() {
 }
 
 void ModelView::apply_typed_field() {
-  bool fine = false;
-  const double mm = QLocale::c().toDouble(typed_field_->text().trimmed().replace(',', '.'), &fine);
-  if (!fine || std::abs(mm) > 1e5) {
-    model_.say_trouble(tr("'%1' is not a distance. Type millimetres, such as 2.5 or -0.8.")
-                           .arg(typed_field_->text()));
+  const QString text = typed_field_->text().trimmed();
+  if (typed_for_ == Typed::EveryNth) {
+    const QStringList numbers = text.split(QRegularExpression("[,; ]+"), Qt::SkipEmptyParts);
+    const int n = numbers.value(0).toInt();
+    const int start = numbers.value(1, "0").toInt();
+    if (n < 2 || start < 0) {
+      model_.say_trouble(tr("'%1' is not a count. Type 2 for every second point, or 3, 1 for every "
+                            "third after passing one.")
+                             .arg(text));
+      return;
+    }
+    typed_->hide();
+    setFocus();
+    editor_.pick_every(n, start);
     return;
   }
-  Move move{editor_.direction(), mm, camera_of(0).axes().x * mm};
+  bool fine = false;
+  const double number = QLocale::c().toDouble(QString(text).replace(',', '.'), &fine);
+  if (!fine || !std::isfinite(number) || std::abs(number) > 1e5) {
+    model_.say_trouble(
+        tr("'%1' is not a number that can be used. Type one such as 2.5 or -0.8.").arg(text));
+    return;
+  }
   typed_->hide();
   setFocus();
-  editor_.move_by(move);
+  apply_typed(number);
+}
+
+bool ModelView::apply_typed(double number) {
+  const Frame axes = camera_of(0).axes();
+  if (typed_for_ != Typed::Amount) {
+    const int axis = typed_for_ == Typed::X ? 0 : (typed_for_ == Typed::Y ? 1 : 2);
+    return editor_.arrange(tr("Set a coordinate"),
+                           [&](const Surface& s, const PointShares& shares, const Selection&) {
+                             return set_coordinate(s, shares, axis, number);
+                           });
+  }
+  if (editor_.mode() == EditMode::Scale) return editor_.scale_by(number, axes);
+  if (editor_.mode() == EditMode::Turn) return editor_.turn_by(number, axes);
+  return editor_.move_by({editor_.direction(), number, axes.x * number});
 }
 
 }  // namespace evenclay

@@ -32,12 +32,13 @@ struct LineItem {
   bool on_top = false;  ///< seen through surfaces
 };
 
-enum class PointState { Plain, Picked, Hovered, Partner };
+enum class PointState { Plain, Picked, Hovered, Partner, Held };
 
 struct PointItem {
   Vec3 at;
   PointState state = PointState::Plain;
   double weight = 1.0;
+  double share = 0.0;  ///< of a move that the point takes, 0..1: its fill
 };
 
 struct Scene {

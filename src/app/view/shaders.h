@@ -135,17 +135,19 @@ void main() {
   colour = vec4(u_colour.rgb, u_colour.a * cover);
 })";
 
-// kind: 0 plain, 1 picked, 2 hovered, 3 partner
+// kind: 0 plain, 1 picked, 2 hovered, 3 partner, 4 held; share: how much of a move it takes
 inline constexpr const char* kPointVertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
-layout(location = 1) in vec2 kind_weight;
+layout(location = 1) in vec3 kind_weight;
 uniform mat4 u_view;
 uniform mat4 u_projection;
 uniform float u_scale;
 flat out float v_kind;
 flat out float v_ring;
 flat out float v_size;
+flat out float v_share;
 void main() {
+  v_share = kind_weight.z;
   gl_Position = u_projection * (u_view * vec4(position, 1.0));
   gl_Position.z -= 0.0015 * gl_Position.w;
   v_kind = kind_weight.x;
@@ -159,6 +161,7 @@ inline constexpr const char* kPointFragment = R"(#version 330 core
 flat in float v_kind;
 flat in float v_ring;
 flat in float v_size;
+flat in float v_share;
 uniform vec3 u_ink;
 uniform vec3 u_water;
 uniform float u_alpha;
@@ -175,6 +178,18 @@ void main() {
   if (v_kind == 3.0) {  // hollow: the mirrored partner
     float ring = clamp(radius + 0.5 - r, 0.0, 1.0) * clamp(r - radius + 2.3, 0.0, 1.0);
     c = vec4(mix(vec3(1.0), u_water, ring), outer);
+  }
+  if (v_share > 0.0 && v_share < 1.0 && v_kind != 1.0 && v_kind != 2.0) {
+    // The fill grows with the share, inside a thin rim.
+    float fill_radius = (radius - 0.8) * sqrt(v_share);
+    float full = clamp(fill_radius + 0.5 - r, 0.0, 1.0);
+    float edge = clamp(radius + 0.5 - r, 0.0, 1.0) * clamp(r - radius + 1.6, 0.0, 1.0);
+    c = vec4(mix(vec3(1.0), u_water, max(full, edge)), outer);
+  }
+  if (v_kind == 4.0) {  // held: a bar through the dot
+    vec2 d = abs((gl_PointCoord - vec2(0.5)) * v_size);
+    float bar = clamp(1.6 - d.y, 0.0, 1.0) * clamp(7.5 - d.x, 0.0, 1.0);
+    c = vec4(mix(c.rgb, u_ink, bar), max(c.a, bar));
   }
   if (v_ring > 0.0) {
     float band = clamp(1.2 - abs(r - v_ring), 0.0, 1.0);

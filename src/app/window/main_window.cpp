@@ -190,7 +190,13 @@ void MainWindow::refresh_actions() {
     enable(id, part);
   for (const char* id : {"select_all", "select_none", "invert"}) enable(id, net);
   for (const char* id : {"row_u", "row_v", "frame_picked", "reset_weight"}) enable(id, picked);
-  for (const char* id : {"symmetry", "x", "y", "z", "off_skin", "in_view"}) enable(id, net);
+  for (const char* id : {"every_nth", "partners", "grow", "shrink", "checker", "set_x", "set_y",
+                         "set_z", "level_mean", "level_work_plane", "straighten_view",
+                         "straighten_row", "smooth", "relax", "plane_from_picked"})
+    enable(id, picked);
+  for (const char* id : {"make_symmetric", "on_skin", "net_u", "net_v", "work_plane",
+                         "plane_from_view", "symmetry", "x", "y", "z", "off_skin", "in_view"})
+    enable(id, net);
   enable("restore", restorable_);
   check("net", editor_.net_visible());
   check("look_clay", view_->look() == ModelLook::Clay);
@@ -206,6 +212,11 @@ void MainWindow::refresh_actions() {
   check("z", editor_.direction() == MoveDirection::Z);
   check("off_skin", editor_.direction() == MoveDirection::OffSkin);
   check("in_view", editor_.direction() == MoveDirection::InView);
+  check("on_skin", editor_.direction() == MoveDirection::OnSkin);
+  check("net_u", editor_.direction() == MoveDirection::AlongU);
+  check("net_v", editor_.direction() == MoveDirection::AlongV);
+  check("work_plane", editor_.direction() == MoveDirection::WorkPlane);
+  check("visible_only", view_->visible_only());
   check("symmetry", editor_.symmetry() != SymmetryPlane::None);
   start_offer_->setVisible(model_.document().parts.empty());
   refresh_title();

@@ -53,6 +53,7 @@ class MainWindow : public QMainWindow {
   void add_edit_actions();
   void add_view_actions();
   void add_stage_actions();
+  void add_arrange_actions();
   void make_menus();
   void make_layout();
   void make_start_offer();

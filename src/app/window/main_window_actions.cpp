@@ -201,6 +201,7 @@ void MainWindow::add_stage_actions() {
   const auto direction = [&](const char* id, const QString& label, const QString& help,
                              MoveDirection d, const char* icon, const QKeySequence& key) {
     add(Stage::Shaped, id, label, help, icon, key, true, [this, d] { editor_.set_direction(d); });
+    actions_.back().in_rail = false;  // a button of the bar
   };
   direction("off_skin", tr("Move off the skin"), tr("Drags move along the surface normal."),
             MoveDirection::OffSkin, "arrow-up-from-line", QKeySequence(Qt::Key_S));
@@ -212,13 +213,26 @@ void MainWindow::add_stage_actions() {
             "move-diagonal", QKeySequence(Qt::Key_C));
   direction("z", tr("Move along z"), tr("Drags move along the z axis."), MoveDirection::Z,
             "move-vertical", QKeySequence(Qt::Key_Z));
+  direction("on_skin", tr("Move on the skin"), tr("Drags move in the tangent plane."),
+            MoveDirection::OnSkin, "move-3d", QKeySequence(Qt::Key_D));
+  direction("net_u", tr("Move along the net, u"), tr("Drags move along the legs of the net in u."),
+            MoveDirection::AlongU, "waypoints", QKeySequence(Qt::Key_G));
+  direction("net_v", tr("Move along the net, v"), tr("Drags move along the legs of the net in v."),
+            MoveDirection::AlongV, "waypoints", QKeySequence(Qt::SHIFT | Qt::Key_G));
+  direction("work_plane", tr("Move in the work plane"),
+            tr("Drags move parallel to the work plane."), MoveDirection::WorkPlane, "square",
+            QKeySequence(Qt::Key_B));
+  add_arrange_actions();
   add(Stage::Shaped, "row_u", tr("Row along u"), tr("Picks the whole row of each picked point."),
       "rows-3", QKeySequence(Qt::Key_E), false, [this] { editor_.extend_to_rows(true); });
+  actions_.back().in_rail = false;
   add(Stage::Shaped, "row_v", tr("Row along v"), tr("Picks the whole row of each picked point."),
       "columns-3", QKeySequence(Qt::Key_R), false, [this] { editor_.extend_to_rows(false); });
+  actions_.back().in_rail = false;
   add(Stage::Shaped, "symmetry", tr("Symmetry"),
       tr("Mirrors every move to the partner points; the plane is chosen in the bar."),
       "flip-horizontal-2", QKeySequence(Qt::Key_M), true, [this] { editor_.toggle_symmetry(); });
+  actions_.back().in_rail = false;
   add(Stage::Shaped, "reset_weight", tr("Reset weights"),
       tr("Gives the picked points the weight 1."), "droplet", {}, false,
       [this] { editor_.set_weight(1.0); });

@@ -299,7 +299,8 @@ void unite_pole_moves(const Surface& s, Grid<Vec3>& field) {
 // Partners take the mirrored moves; the shares follow, for a further plane.
 void mirror_moves(const Surface& s, const MirrorMap& mirror, PointIndex leader, Grid<Vec3>& field,
                   Grid<double>& shares) {
-  const double lead_side = side_of(s.points(leader.i, leader.j), mirror.plane);
+  double lead_side = side_of(s.points(leader.i, leader.j), mirror.plane);
+  if (std::abs(lead_side) < 1e-9) lead_side = 1.0;  // a leader on the plane: one side must lead
   const Grid<Vec3> before = field;
   const Grid<double> taking_part = shares;
   for (int i = 0; i < field.rows(); ++i)

@@ -1,0 +1,97 @@
+// The actions that pick points and bring them into order.
+#include <algorithm>
+
+#include "app/window/main_window.h"
+
+namespace evenclay {
+
+void MainWindow::add_arrange_actions() {
+  const auto pick = [&](const char* id, const QString& label, const QString& help, const char* icon,
+                        const QKeySequence& key, std::function<void()> run) {
+    actions_.push_back({id, label, help, icon, key, {}, Menu::Select, false, std::move(run)});
+  };
+  pick("every_nth", tr("Every n-th…"), tr("Keeps every n-th of the picked row."), "rows-3",
+       QKeySequence(Qt::Key_T), [this] { view_->ask_every_nth(); });
+  pick("partners", tr("Mirror partners"), tr("Picks the partners of the picked points instead."),
+       "flip-horizontal-2", QKeySequence(Qt::Key_Y), [this] { editor_.pick_partners(); });
+  pick("grow", tr("Grow"), tr("Picks the neighbours too."), "expand", QKeySequence(Qt::Key_Period),
+       [this] { editor_.grow(); });
+  pick("shrink", tr("Shrink"), tr("Lets go of the outermost picked points."), "minimize-2",
+       QKeySequence(Qt::Key_Comma), [this] { editor_.shrink(); });
+  pick("checker", tr("Checker"), tr("Keeps every second picked point, as on a board."), "grid-3x3",
+       {}, [this] { editor_.pick_checker(false); });
+  actions_.push_back({"visible_only",
+                      tr("Visible only"),
+                      tr("Boxes and lassos take only points that the part does not hide."),
+                      "eye",
+                      {},
+                      {},
+                      Menu::Select,
+                      true,
+                      [this] { view_->set_visible_only(!view_->visible_only()); }});
+
+  using Make = PointEditor::FieldMaker;
+  const auto arrange = [&](const char* id, const QString& label, const QString& help,
+                           const char* icon, const QKeySequence& key, Make make) {
+    actions_.push_back({id, label, help, icon, key, Stage::Shaped, Menu::None, false,
+                        [this, label, make = std::move(make)] { editor_.arrange(label, make); }});
+  };
+  const auto tool = [&](const char* id, const QString& label, const QString& help, const char* icon,
+                        std::function<void()> run) {
+    actions_.push_back(
+        {id, label, help, icon, {}, Stage::Shaped, Menu::None, false, std::move(run)});
+  };
+  tool("set_x", tr("Set x"), tr("Gives the picked points one x."), "move-horizontal",
+       [this] { view_->ask_coordinate(0); });
+  tool("set_y", tr("Set y"), tr("Gives the picked points one y."), "move-diagonal",
+       [this] { view_->ask_coordinate(1); });
+  tool("set_z", tr("Set z"), tr("Gives the picked points one z."), "move-vertical",
+       [this] { view_->ask_coordinate(2); });
+  arrange("level_mean", tr("Level to mean plane"),
+          tr("Brings the picked points onto the plane that fits them best."), "align-center", {},
+          [](const Surface& s, const PointShares& shares, const Selection& picked) {
+            return level(s, shares, mean_plane(s, picked));
+          });
+  arrange("level_work_plane", tr("Level to work plane"),
+          tr("Brings the picked points onto the work plane."), "square", {},
+          [this](const Surface& s, const PointShares& shares, const Selection&) {
+            return level(s, shares, {editor_.work_plane().origin, editor_.work_plane().z});
+          });
+  arrange("straighten_view", tr("Straighten in view"),
+          tr("Puts the picked points on one line as seen from here; their depth stays."), "minus",
+          {}, [this](const Surface& s, const PointShares& shares, const Selection& picked) {
+            return straighten_in_view(s, shares, picked,
+                                      view_->camera(view_->main_name()).axes().z);
+          });
+  arrange("straighten_row", tr("Straighten row"),
+          tr("Puts each picked row evenly on the line between its ends."), "ruler", {},
+          [](const Surface& s, const PointShares& shares, const Selection& picked) {
+            const int j = picked.begin()->j;
+            const bool along_u = std::all_of(picked.begin(), picked.end(),
+                                             [&](const PointIndex& p) { return p.j == j; });
+            return straighten_rows(s, shares, picked, along_u);
+          });
+  arrange("smooth", tr("Smooth"), tr("Moves each picked point half-way to its neighbours' mean."),
+          "waves", {}, [](const Surface& s, const PointShares& shares, const Selection&) {
+            return smooth(s, shares, 0.5);
+          });
+  arrange("relax", tr("Relax from borders"),
+          tr("Lets the picked inner points follow the four borders."), "frame", {},
+          [](const Surface& s, const PointShares& shares, const Selection&) {
+            return relax_from_borders(s, shares);
+          });
+  tool("make_symmetric", tr("Make symmetric"),
+       tr("The side of the point picked last is mirrored to the other."), "flip-horizontal-2",
+       [this] { editor_.make_symmetric(); });
+  tool("plane_from_picked", tr("Plane from picked"),
+       tr("One point: its tangent plane; two: upright through both; three or more: through them."),
+       "square", [this] { editor_.set_work_plane_from_picked(); });
+  tool("plane_from_view", tr("Plane from view"),
+       tr("The work plane becomes parallel to the screen."), "camera", [this] {
+         Frame frame = view_->camera(view_->main_name()).axes();
+         frame.origin = editor_.picked_centre();
+         editor_.set_work_plane(frame);
+       });
+}
+
+}  // namespace evenclay
