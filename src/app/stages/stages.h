@@ -37,7 +37,8 @@ struct ActionInfo {
   bool checkable = false;
   std::function<void()> run;
   QAction* action = nullptr;
-  bool in_rail = true;  ///< false: of its stage, but shown elsewhere, such as in the bar of the view
+  bool in_rail =
+      true;  ///< false: of its stage, but shown elsewhere, such as in the bar of the view
 };
 
 }  // namespace evenclay

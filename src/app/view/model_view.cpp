@@ -109,6 +109,28 @@ void ModelView::set_look(ModelLook look) {
   update();
 }
 
+void ModelView::set_stripes(double count) {
+  stripes_ = std::clamp(count, 2.0, 40.0);
+  update();
+}
+
+void ModelView::set_upright_stripes(bool upright) {
+  upright_stripes_ = upright;
+  Q_EMIT look_changed();
+  update();
+}
+
+void ModelView::set_combs(bool shown) {
+  combs_ = shown;
+  Q_EMIT look_changed();
+  update();
+}
+
+void ModelView::set_comb_length(double pixels) {
+  comb_length_ = std::clamp(pixels, 10.0, 600.0);
+  update();
+}
+
 void ModelView::set_before_overlay(bool shown) {
   before_overlay_ = shown;
   refresh_wants();
@@ -132,6 +154,7 @@ void ModelView::set_leg_colours(bool shown) {
 void ModelView::refresh_wants() {
   DisplayWants wants = model_.wants();
   wants.deviation = look_ == ModelLook::Deviation;
+  wants.curvature = look_ == ModelLook::Curvature;
   wants.before = before_overlay_ || before_held_;
   model_.want(wants);
 }

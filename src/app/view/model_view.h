@@ -42,6 +42,16 @@ class ModelView : public QOpenGLWidget {
   /// Deviation.
   void set_least_radius_callout(bool shown);
   bool least_radius_callout() const { return show_least_radius_; }
+  /// How many stripes Zebra and Reflection lines show, 2..40, and whether they stand upright.
+  double stripes() const { return stripes_; }
+  void set_stripes(double count);
+  bool upright_stripes() const { return upright_stripes_; }
+  void set_upright_stripes(bool upright);
+  /// Combs along both rows of the point picked last; their longest tooth is `comb_length` pixels.
+  bool combs() const { return combs_; }
+  void set_combs(bool shown);
+  double comb_length() const { return comb_length_; }
+  void set_comb_length(double pixels);
   /// The shape before the chosen step as a veil over the model; holding H does it for a moment.
   bool before_overlay() const { return before_overlay_; }
   void set_before_overlay(bool shown);
@@ -88,6 +98,8 @@ class ModelView : public QOpenGLWidget {
   void add_symmetry_frame(Scene& scene) const;
   void add_coloured_legs(Scene& scene) const;
   void add_place_lines(Scene& scene) const;
+  void add_combs(Scene& scene) const;
+  std::shared_ptr<const DisplayValues> map_values() const;
   void paint_legend(QPainter& painter) const;
   double reach() const;  ///< mm at the ends of the deviation map
   void set_before_held(bool held);
@@ -149,6 +161,10 @@ class ModelView : public QOpenGLWidget {
   bool before_held_ = false;
   bool leg_colours_ = false;
   bool visible_only_ = false;
+  bool combs_ = false;
+  double comb_length_ = 70.0;
+  double stripes_ = 7.0;
+  bool upright_stripes_ = false;
   enum class Typed { Amount, EveryNth, X, Y, Z };
   Typed typed_for_ = Typed::Amount;
   bool show_least_radius_ = false;

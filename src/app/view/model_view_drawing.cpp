@@ -55,11 +55,14 @@ Scene ModelView::scene() const {
     if (!part.look.visible || found == model_.drawn().end()) continue;
     s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
                         QColor::fromRgb(part.look.colour),
-                        part.id == model_.chosen_part() ? found->second.deviation : nullptr});
+                        part.id == model_.chosen_part() ? map_values() : nullptr});
   }
   s.reach = reach();
+  s.stripes = stripes_;
+  s.upright_stripes = upright_stripes_;
   if (before_overlay_ || before_held_) s.ghost = model_.before_mesh();
   add_place_lines(s);
+  if (combs_) add_combs(s);
   add_net(s);
   add_symmetry_frame(s);
   return s;
@@ -185,13 +188,15 @@ void ModelView::paintGL() {
         m.mesh = m.small;
         m.values = nullptr;  // they belong to the large mesh
       }
-    if (k > 0 && s.look == ModelLook::Deviation) s.look = ModelLook::Clay;
+    if (k > 0 && (s.look == ModelLook::Deviation || s.look == ModelLook::Curvature))
+      s.look = ModelLook::Clay;
     if (k > 0) s.ghost = nullptr;
     renderer_.draw(s, camera_of(k), viewport(k), height(), devicePixelRatioF());
   }
   renderer_.collect();
   // While dragging only the small label changes; the large overlay would cost a quarter frame.
-  if (hand_ != Hand::Drag || show_least_radius_ || look_ == ModelLook::Deviation)
+  if (hand_ != Hand::Drag || show_least_radius_ || look_ == ModelLook::Deviation ||
+      look_ == ModelLook::Curvature)
     overlay_->update();
   place_cursor_label();
   ++frames_;

@@ -5,6 +5,7 @@
 
 #include "app/look/colours.h"
 #include "app/view/model_view.h"
+#include "core/check/comb.h"
 
 namespace evenclay {
 
@@ -62,7 +63,50 @@ void add_legs(Scene& s, const std::vector<Leg>& legs) {
 
 }  // namespace
 
+std::shared_ptr<const DisplayValues> ModelView::map_values() const {
+  const auto found = model_.drawn().find(model_.chosen_part());
+  if (found == model_.drawn().end()) return nullptr;
+  return look_ == ModelLook::Curvature ? found->second.curvature : found->second.deviation;
+}
+
+// Teeth along the rows of the point picked last, with inflections marked across the curve.
+void ModelView::add_combs(Scene& scene) const {
+  if (!editor_.net()) return;
+  const Surface& s = editor_.net()->surface;
+  const PointIndex p = editor_.leader();
+  if (p.i >= s.points.rows() || p.j >= s.points.columns()) return;
+  const GrevillePlace g = greville(s, p);
+  for (const Direction d : {Direction::U, Direction::V}) {
+    const Comb c = comb(s, d, d == Direction::U ? g.v : g.u, 14);
+    if (!(c.greatest > 0.0) || c.teeth.size() < 2) continue;
+    const double mm = pixel_size(camera_of(0), viewport(0), c.teeth.front().at) * comb_length_;
+    // Away from the centre of bending, so that the teeth stand off the surface.
+    const auto tip = [&](const Tooth& t) { return t.at - t.curvature * (mm / c.greatest); };
+    LineItem teeth{{}, d == Direction::U ? look::kClay : look::kWater, 1.0F, true};
+    LineItem edge{{}, look::kInk, 1.4F, true};
+    for (std::size_t k = 0; k < c.teeth.size(); ++k) {
+      add_piece(teeth.pieces, c.teeth[k].at, tip(c.teeth[k]));
+      if (k > 0) add_piece(edge.pieces, tip(c.teeth[k - 1]), tip(c.teeth[k]));
+      if (k > 0) add_piece(edge.pieces, c.teeth[k - 1].at, c.teeth[k].at);
+    }
+    LineItem marks{{}, look::kBad, 3.0F, true};
+    const Frame axes = camera_of(0).axes();
+    const double arm = pixel_size(camera_of(0), viewport(0), c.teeth.front().at) * 6.0;
+    for (const Vec3& at : c.inflections) {
+      add_piece(marks.pieces, at - axes.x * arm, at + axes.x * arm);
+      add_piece(marks.pieces, at - axes.y * arm, at + axes.y * arm);
+    }
+    scene.lines.push_back(std::move(teeth));
+    scene.lines.push_back(std::move(edge));
+    if (!marks.pieces.empty()) scene.lines.push_back(std::move(marks));
+  }
+}
+
 double ModelView::reach() const {
+  if (look_ == ModelLook::Curvature) {
+    const auto values = map_values();
+    return values ? std::max(values->reach, 1e-9) : 1.0;
+  }
   const auto found = model_.drawn().find(model_.chosen_part());
   if (found == model_.drawn().end() || !found->second.deviation) return 1.0;
   // The measure looks closer than the vertices do; the legend and the gauge must agree.
@@ -101,12 +145,12 @@ void ModelView::add_place_lines(Scene& s) const {
 
 // A vertical bar with a name and three or five values.
 void ModelView::paint_legend(QPainter& painter) const {
-  const bool map = look_ == ModelLook::Deviation;
+  const bool bend = look_ == ModelLook::Curvature;
+  const bool map = look_ == ModelLook::Deviation || bend;
   const bool legs = leg_colours_ && editor_.net_visible() && editor_.net();
   if (!map && !legs) return;
-  const auto found = model_.drawn().find(model_.chosen_part());
-  const bool compared = found != model_.drawn().end() && found->second.deviation &&
-                        !found->second.deviation->values.empty();
+  const auto values = map_values();
+  const bool compared = values && !values->values.empty();
   const QLocale plain = QLocale::c();
   const QRectF bar(22, 122, 14, 150);
   const QColor plate(look::kRaised.red(), look::kRaised.green(), look::kRaised.blue(), 225);
@@ -114,21 +158,26 @@ void ModelView::paint_legend(QPainter& painter) const {
   painter.setBrush(plate);
   painter.drawRoundedRect(QRectF(12, 88, map ? 148 : 136, 196), 5, 5);
   painter.setPen(look::kInk);
-  const QString title = map ? tr("off before, mm") : tr("leg ÷ mean leg");
+  const QString title = bend  ? tr("bend, by radius")
+                        : map ? tr("off before, mm")
+                              : tr("leg ÷ mean leg");
   painter.drawText(QRectF(22, 92, 132, 22), Qt::AlignLeft | Qt::AlignVCenter, title);
   if (map && !compared) {
     painter.setPen(look::kQuietInk);
     painter.drawText(QRectF(22, 118, 130, 120), Qt::AlignLeft | Qt::TextWordWrap,
-                     tr("Nothing to compare: choose a step that changes surfaces."));
+                     bend ? tr("A mesh has no curvature. Choose a part made of surfaces.")
+                          : tr("Nothing to compare: choose a step that changes surfaces."));
     return;
   }
   QLinearGradient gradient(bar.topLeft(), bar.bottomLeft());
   for (int k = 0; k <= 10; ++k) {
     const double t = 1.0 - k / 5.0;
-    gradient.setColorAt(
-        k / 10.0,
-        map ? mixed(look::kMapMiddle, t < 0.0 ? look::kMapBelow : look::kMapAbove, std::abs(t))
-            : leg_colour(t));
+    QColor colour = leg_colour(t);
+    if (bend)
+      colour = mixed(look::kMapMiddle, look::kMapBelow.darker(161), 1.0 - k / 10.0);
+    else if (map)
+      colour = mixed(look::kMapMiddle, t < 0.0 ? look::kMapBelow : look::kMapAbove, std::abs(t));
+    gradient.setColorAt(k / 10.0, colour);
   }
   painter.setPen(QPen(look::kLine, 1.0));
   painter.setBrush(gradient);
@@ -140,7 +189,15 @@ void ModelView::paint_legend(QPainter& painter) const {
     painter.drawText(QRectF(bar.right() + 10, y - 9, 110, 18), Qt::AlignLeft | Qt::AlignVCenter,
                      text);
   };
-  if (map) {
+  if (bend) {
+    const auto radius = [&](double share) {
+      return tr("R %1 mm").arg(plain.toString(1.0 / (share * reach()), 'g', 3));
+    };
+    label(0.0, tr("%1 and less").arg(radius(1.0)));
+    label(0.5, radius(0.5));
+    label(0.75, radius(0.25));
+    label(1.0, tr("flat"));
+  } else if (map) {
     const double r = reach();
     const auto mm = [&](double x) { return plain.toString(x, 'g', 3); };
     label(0.0, tr("+%1 outside").arg(mm(r)));

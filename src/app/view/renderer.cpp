@@ -187,6 +187,8 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
   mesh_->setUniformValue("u_look", static_cast<int>(scene.look));
   mesh_->setUniformValue("u_perspective", camera.perspective);
   mesh_->setUniformValue("u_reach", static_cast<float>(scene.reach));
+  mesh_->setUniformValue("u_stripes", static_cast<float>(scene.stripes));
+  mesh_->setUniformValue("u_upright", scene.upright_stripes);
   mesh_->setUniformValue("u_ghost", 0.0F);
   mesh_->setUniformValue("u_below", rgb(look::kMapBelow));
   mesh_->setUniformValue("u_middle", rgb(look::kMapMiddle));

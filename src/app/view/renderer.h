@@ -14,7 +14,7 @@
 namespace evenclay {
 
 /// How surfaces look.
-enum class ModelLook { Clay, Lines, SeeThrough, Zebra, Deviation };
+enum class ModelLook { Clay, Lines, SeeThrough, Zebra, Deviation, Curvature, Reflection };
 
 struct MeshItem {
   std::shared_ptr<const DisplayMesh> mesh;
@@ -46,7 +46,9 @@ struct Scene {
   std::vector<LineItem> lines;
   std::vector<PointItem> points;
   ModelLook look = ModelLook::Clay;
-  double reach = 1.0;                        ///< mm at the ends of the colour map
+  double reach = 1.0;                        ///< what the ends of the colour map stand for
+  double stripes = 7.0;                      ///< of Zebra and Reflection
+  bool upright_stripes = false;              ///< along the height instead of across it
   std::shared_ptr<const DisplayMesh> ghost;  ///< drawn over everything as a thin veil
   double size = 100.0;                       ///< mm, for depth ranges
   double point_scale = 1.0;

@@ -35,7 +35,7 @@ void main() {
   gl_Position = u_projection * p;
 })";
 
-// look: 0 clay, 2 see-through, 3 zebra, 4 coloured by a value; ghost: a veil in one colour
+// look: 0 clay, 2 see-through, 3 zebra, 4 and 5 coloured by a value, 6 reflection lines; ghost: a veil in one colour
 inline constexpr const char* kMeshFragment = R"(#version 330 core
 in vec3 v_position;
 in vec3 v_normal;
@@ -46,6 +46,8 @@ uniform bool u_perspective;
 uniform bool u_has_values;
 uniform float u_reach;
 uniform float u_ghost;
+uniform float u_stripes;
+uniform bool u_upright;
 uniform vec3 u_below;
 uniform vec3 u_middle;
 uniform vec3 u_above;
@@ -68,12 +70,29 @@ void main() {
   if (u_look == 3) {
     // Reflection of parallel light tubes: stripes of equal height on a far wall.
     vec3 r = reflect(seen, n);
-    float s = r.y * 7.0 + 0.25;
+    float s = (u_upright ? r.x : r.y) * u_stripes + 0.25;
     float w = max(fwidth(s), 1e-4);
     float t = abs(fract(s) - 0.5) * 2.0;
     float stripe = smoothstep(0.5 - w, 0.5 + w, t);
     lit = mix(vec3(0.13, 0.12, 0.11), vec3(0.96, 0.95, 0.93), stripe) * (0.82 + 0.18 * sky);
     if (!front) lit *= 0.7;
+  }
+  if (u_look == 6) {
+    // A dark room with narrow light bands, and a wide one overhead.
+    vec3 r = reflect(seen, n);
+    float s = (u_upright ? r.x : r.y) * u_stripes + 0.25;
+    float w = max(fwidth(s), 1e-4);
+    float t = abs(fract(s) - 0.5) * 2.0;
+    float band = 1.0 - smoothstep(0.16 - w, 0.16 + w, t);
+    float over = smoothstep(0.80, 0.92, r.y);
+    lit = base * (0.20 + 0.16 * sky) + vec3(0.92, 0.93, 0.95) * max(band * 0.85, over * 0.6);
+    if (!front) lit *= 0.7;
+  }
+  if (u_look == 5) {
+    float t = clamp(v_value / u_reach, 0.0, 1.0);
+    vec3 map = mix(u_middle, u_below * 0.62, t);
+    if (!u_has_values) map = mix(base, vec3(0.75), 0.6);
+    lit = map * (0.76 + 0.14 * key + 0.10 * sky) + vec3(0.05) * gloss;
   }
   if (u_look == 4) {
     float t = clamp(v_value / u_reach, -1.0, 1.0);

@@ -326,7 +326,8 @@ void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {
 
 void AppModel::want(const DisplayWants& wants) {
   if (wants == wants_) return;
-  const bool more = (wants.deviation && !wants_.deviation) || (wants.before && !wants_.before) ||
+  const bool more = (wants.deviation && !wants_.deviation) ||
+                    (wants.curvature && !wants_.curvature) || (wants.before && !wants_.before) ||
                     (wants.plot && !wants_.plot);
   wants_ = wants;
   if (more) post(false);

@@ -204,6 +204,10 @@ void MainWindow::refresh_actions() {
   check("look_see_through", view_->look() == ModelLook::SeeThrough);
   check("look_zebra", view_->look() == ModelLook::Zebra);
   check("look_deviation", view_->look() == ModelLook::Deviation);
+  check("look_curvature", view_->look() == ModelLook::Curvature);
+  check("look_reflection", view_->look() == ModelLook::Reflection);
+  check("combs", view_->combs());
+  check("upright_stripes", view_->upright_stripes());
   check("before_overlay", view_->before_overlay());
   check("leg_colours", view_->leg_colours());
   check("side_views", view_->side_views());
@@ -367,7 +371,7 @@ void MainWindow::recall() {
   if (s.contains("right")) right_->restoreState(s.value("right").toByteArray());
   if (s.contains("centre")) centre_->restoreState(s.value("centre").toByteArray());
   const int look = s.value("look", 0).toInt();
-  if (look >= 0 && look <= 4) view_->set_look(static_cast<ModelLook>(look));
+  if (look >= 0 && look <= 6) view_->set_look(static_cast<ModelLook>(look));
   view_->set_side_views(s.value("side_views", true).toBool());
 }
 

@@ -255,6 +255,36 @@ void MainWindow::add_stage_actions() {
   look("look_deviation", tr("Deviation"),
        tr("Colours show how far the chosen step took the surface from the shape before."),
        ModelLook::Deviation, "palette", {});
+  look("look_reflection", tr("Reflection lines"),
+       tr("Narrow light bands in a dark room; they must flow without kinks."),
+       ModelLook::Reflection, "sun", {});
+  look("look_curvature", tr("Curvature"),
+       tr("Darker where the surface bends more; the legend gives the radius."),
+       ModelLook::Curvature, "gauge", {});
+  add(Stage::Check, "combs", tr("Combs"),
+      tr("Curvature combs along both rows of the point picked last, with inflections marked."),
+      "audio-lines", {}, true, [this] { view_->set_combs(!view_->combs()); });
+  const auto adjust = [&](const char* id, const QString& label, const QString& help,
+                          const char* icon, std::function<void()> run) {
+    actions_.push_back({id, label, help, icon, {}, {}, Menu::View, false, std::move(run)});
+  };
+  adjust("more_stripes", tr("More stripes"), tr("Zebra and reflection lines get finer."), "rows-3",
+         [this] { view_->set_stripes(view_->stripes() * 1.4); });
+  adjust("fewer_stripes", tr("Fewer stripes"), tr("Zebra and reflection lines get wider."),
+         "rows-3", [this] { view_->set_stripes(view_->stripes() / 1.4); });
+  actions_.push_back({"upright_stripes",
+                      tr("Upright stripes"),
+                      tr("Zebra and reflection lines run upright instead of level."),
+                      "columns-3",
+                      {},
+                      {},
+                      Menu::View,
+                      true,
+                      [this] { view_->set_upright_stripes(!view_->upright_stripes()); }});
+  adjust("longer_combs", tr("Longer combs"), tr("The teeth of combs get longer."), "expand",
+         [this] { view_->set_comb_length(view_->comb_length() * 1.4); });
+  adjust("shorter_combs", tr("Shorter combs"), tr("The teeth of combs get shorter."), "minimize-2",
+         [this] { view_->set_comb_length(view_->comb_length() / 1.4); });
   add(Stage::Check, "before_overlay", tr("Before overlay"),
       tr("Shows the shape before the chosen step over it; holding H does so for a moment."),
       "blend", {}, true, [this] { view_->set_before_overlay(!view_->before_overlay()); });
@@ -324,10 +354,10 @@ void MainWindow::make_menus() {
 
 bool MainWindow::show_named(const QString& name) {
   static const std::map<QString, int> stage_of{
-      {"main", 2},      {"source", 0}, {"grid", 1},     {"shape", 2},
-      {"pattern", 3},   {"zebra", 5},  {"lines", 5},    {"see-through", 5},
-      {"find", 2},      {"start", 0},  {"deliver", 6},  {"keys", 2},
-      {"deviation", 5}, {"before", 5}, {"evenness", 5}, {"grid-line", 1}};
+      {"main", 2},    {"source", 0}, {"grid", 1},        {"shape", 2},     {"pattern", 3},
+      {"zebra", 5},   {"lines", 5},  {"see-through", 5}, {"find", 2},      {"start", 0},
+      {"deliver", 6}, {"keys", 2},   {"deviation", 5},   {"curvature", 5}, {"reflection", 5},
+      {"combs", 5},   {"before", 5}, {"evenness", 5},    {"grid-line", 1}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -357,6 +387,19 @@ bool MainWindow::show_named(const QString& name) {
     choose("Shell", 2);
     view_->set_look(ModelLook::Clay);
     view_->set_before_overlay(true);
+  }
+  if (name == "curvature" || name == "reflection") {
+    hide("Grille");
+    choose("Shell", 2);
+    editor_.set_net_visible(false);
+    view_->set_look(name == "curvature" ? ModelLook::Curvature : ModelLook::Reflection);
+  }
+  if (name == "combs") {
+    hide("Grille");
+    choose("Shell", 2);
+    editor_.set_net_visible(false);
+    editor_.set_leader({0, 8, 4});
+    view_->set_combs(true);
   }
   if (name == "evenness") {
     hide("Grille");

@@ -110,6 +110,10 @@ Evenness evenness(const Surface& surface) {
           evenness_along(s, surface.v, surface.u, false)};
 }
 
+std::optional<Curvature> curvature(const PointSecond& derivatives) {
+  return curvature_of(derivatives);
+}
+
 std::optional<Curvature> curvature(const Surface& surface, double u, double v) {
   return curvature_of(SurfaceEvaluator(surface).seconds(u, v));
 }

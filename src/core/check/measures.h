@@ -7,7 +7,7 @@
 
 #include "core/base/progress.h"
 #include "core/mesh/triangle_mesh.h"
-#include "core/nurbs/surface.h"
+#include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay {
 
@@ -55,6 +55,7 @@ struct Curvature {
   double mean() const { return 0.5 * (k1 + k2); }
 };
 std::optional<Curvature> curvature(const Surface& surface, double u, double v);
+std::optional<Curvature> curvature(const PointSecond& derivatives);
 
 /// Smallest radius of curvature of the surface and its place; nothing on a flat surface.
 struct LeastRadius {

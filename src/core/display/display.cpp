@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/base/parallel.h"
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/surface_evaluator.h"
 
@@ -123,6 +124,39 @@ std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, c
   for (const double d : signed_distances(points, measurable(other), progress)) {
     result->values.push_back(static_cast<float>(d));
     result->reach = std::max(result->reach, std::abs(d));
+  }
+  return result;
+}
+
+std::shared_ptr<const DisplayValues> curvature_values(const DisplayMesh& mesh, const Shape& shape,
+                                                      Progress& progress) {
+  const auto* set = std::get_if<SurfaceSet>(&shape);
+  if (set == nullptr || mesh.pieces.size() != set->surfaces.size() || mesh.pieces.empty())
+    return nullptr;
+  auto result = std::make_shared<DisplayValues>();
+  const std::size_t vertices = mesh.vertices.size() / 6;
+  result->values.resize(vertices);
+  for (std::size_t piece = 0; piece < mesh.pieces.size(); ++piece) {
+    const Surface& s = set->surfaces[piece];
+    const SurfaceEvaluator evaluator(s);
+    const std::size_t first = mesh.pieces[piece].first_vertex;
+    const std::size_t end =
+        piece + 1 < mesh.pieces.size() ? mesh.pieces[piece + 1].first_vertex : vertices;
+    parallel_blocks(end - first, 1024, progress, [&](std::size_t from, std::size_t to) {
+      for (std::size_t k = first + from; k < first + to; ++k) {
+        const double u = static_cast<double>(mesh.shares[2 * k]);
+        const double v = static_cast<double>(mesh.shares[2 * k + 1]);
+        const auto c = curvature(
+            evaluator.seconds(s.u.first() + u * s.u.length(), s.v.first() + v * s.v.length()));
+        result->values[k] = c ? static_cast<float>(std::abs(c->k1)) : 0.0F;
+      }
+    });
+  }
+  std::vector<float> sorted = result->values;
+  const auto high = sorted.begin() + static_cast<long>(sorted.size() * 49 / 50);
+  if (!sorted.empty()) {
+    std::nth_element(sorted.begin(), high, sorted.end());
+    result->reach = static_cast<double>(*high);
   }
   return result;
 }

@@ -29,10 +29,11 @@ struct DisplayMesh {
   std::vector<Piece> pieces;  ///< one for each surface
 };
 
-/// How far each vertex of a mesh lies outside (+) or inside (−) another shape, in mm.
+/// A number for each vertex of a mesh: mm outside (+) or inside (−) another shape, or the greatest
+/// bend in 1/mm.
 struct DisplayValues {
   std::vector<float> values;
-  double reach = 0.0;  ///< the greatest, by size
+  double reach = 0.0;  ///< what the ends of the colour map stand for
 };
 
 /// Line pieces: 6 numbers each, from and to.
@@ -59,6 +60,12 @@ std::shared_ptr<const DisplayMesh> simplified(std::shared_ptr<const DisplayMesh>
 std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
                                                       Progress& progress);
 
+/// The greater principal curvature by size (1/mm) at each vertex; reach is that which all but a
+/// fiftieth of the vertices keep below, so that one sharp place does not hide the others. Nothing for
+/// meshes.
+std::shared_ptr<const DisplayValues> curvature_values(const DisplayMesh& mesh, const Shape& shape,
+                                                      Progress& progress);
+
 /// A place on a drawn surface: which surface of the part, and the shares of its domain.
 struct SurfacePlace {
   int surface = 0;
@@ -79,6 +86,7 @@ struct DisplayPart {
   std::shared_ptr<const DisplayMesh> small;  ///< the same for side views
   std::shared_ptr<const DisplayLines> lines;
   std::shared_ptr<const DisplayValues> deviation;  ///< from the shape before; only when wanted
+  std::shared_ptr<const DisplayValues> curvature;  ///< only when wanted
 };
 
 struct StepStatus {

@@ -74,6 +74,16 @@ struct DisplayWorker::Cache {
   ShapePtr coloured_against_;
   std::shared_ptr<const DisplayValues> colours_;
 
+  std::shared_ptr<const DisplayValues> curvature(const std::shared_ptr<const DisplayMesh>& mesh,
+                                                 const ShapePtr& shape, Progress& progress) {
+    if (mesh == bent_) return bends_;
+    bends_ = curvature_values(*mesh, *shape, progress);
+    bent_ = mesh;
+    return bends_;
+  }
+  std::shared_ptr<const DisplayMesh> bent_;
+  std::shared_ptr<const DisplayValues> bends_;
+
   // The plot of a Rebuild of `before`; kept while what it depends on is the same.
   std::shared_ptr<const std::vector<CountPlace>> plot(const RebuildOperation& rebuild,
                                                       const ShapePtr& before, Progress& progress) {
@@ -227,9 +237,11 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
     take_messages(d, e, a);
     auto mesh = std::make_shared<DisplayMesh>(display_mesh(*a.shown, kCoarse, progress));
     a.parts.push_back({a.chosen, a.shown, mesh, Cache::small_mesh(*a.shown, mesh, progress),
-                       std::make_shared<DisplayLines>(iso_curves(*a.shown)), nullptr});
+                       std::make_shared<DisplayLines>(iso_curves(*a.shown)), nullptr, nullptr});
     if (request.wants.deviation)
       a.parts.back().deviation = cache_->deviation(mesh, a.before, progress);
+    if (request.wants.curvature)
+      a.parts.back().curvature = cache_->curvature(mesh, a.shown, progress);
     if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
     // Gauges that are quick come with the picture, so that the window is composed only once.
     const bool together = cache_->quick_gauges;
@@ -259,9 +271,11 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
   for (const Part& part : d.parts) {
     const ShapePtr shape = part.id == a.chosen ? a.shown : e.parts.at(part.id).shape;
     const Cache::Entry& entry = cache_->draw(shape, progress);
-    a.parts.push_back({part.id, shape, entry.mesh, entry.small, entry.lines, nullptr});
+    a.parts.push_back({part.id, shape, entry.mesh, entry.small, entry.lines, nullptr, nullptr});
     if (part.id == a.chosen && request.wants.deviation)
       a.parts.back().deviation = cache_->deviation(entry.mesh, a.before, progress);
+    if (part.id == a.chosen && request.wants.curvature)
+      a.parts.back().curvature = cache_->curvature(entry.mesh, shape, progress);
   }
   if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
   a.gauges = nullptr;

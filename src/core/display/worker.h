@@ -14,6 +14,7 @@ namespace evenclay {
 /// What is computed besides shapes and gauges.
 struct DisplayWants {
   bool deviation = false;  ///< colours of the chosen part against the shape before the shown step
+  bool curvature = false;  ///< colours of the chosen part by its bend
   bool before = false;     ///< the shape before the shown step
   bool plot = false;       ///< what other counts of a Rebuild would do
   bool operator==(const DisplayWants&) const = default;

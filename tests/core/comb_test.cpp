@@ -1,0 +1,54 @@
+#include <catch2/catch.hpp>
+#include <cmath>
+
+#include "core/check/comb.h"
+#include "core/display/display.h"
+#include "core/nurbs/conics.h"
+
+using namespace evenclay;
+
+TEST_CASE("the comb of a circle has equal teeth of one over the radius, and no inflection") {
+  const Surface cylinder = make_cylinder({}, 20, 60);
+  const Comb c = comb(cylinder, Direction::U, 0.4, 12);
+  REQUIRE(c.teeth.size() == 4 * 12 + 1);
+  for (const Tooth& t : c.teeth) {
+    CHECK(length(t.curvature) == Approx(1.0 / 20).epsilon(1e-11));
+    // It points to the axis.
+    CHECK(distance(t.at + t.curvature * 400.0, {0, 0, t.at.z}) < 1e-9);
+  }
+  CHECK(c.inflections.empty());
+  CHECK(comb(cylinder, Direction::V, 0.1, 8).greatest < 1e-12);  // straight
+}
+
+TEST_CASE("the inflection of a cubic is where its second derivative vanishes") {
+  // z = x³ − 3x² over 0..2 as a Bézier cubic: second derivative 6x − 6, inflection at x = 1, z = −2.
+  // Points by hand: x 0, 2/3, 4/3, 2 and z 0, 0, −4, −4.
+  Surface s{uniform_knots(4, 3, false), uniform_knots(2, 1, false), Grid<Vec3>(4, 2), {}};
+  const double x[4] = {0, 2.0 / 3, 4.0 / 3, 2};
+  const double z[4] = {0, 0, -4, -4};
+  for (int i = 0; i < 4; ++i)
+    for (int j = 0; j < 2; ++j) s.points(i, j) = {x[i], static_cast<double>(j), z[i]};
+  const Comb c = comb(s, Direction::U, 0.5, 13);
+  REQUIRE(c.inflections.size() == 1);
+  CHECK(c.inflections[0].x == Approx(1.0).margin(1e-3));
+  CHECK(c.inflections[0].z == Approx(-2.0).margin(4e-3));
+}
+
+TEST_CASE("along a pole there is no comb") {
+  CHECK(comb(make_sphere({}, 10), Direction::U, 0.0, 8).greatest < 1e9);
+  const Comb around = comb(make_sphere({}, 10), Direction::V, 0.2, 8);  // a meridian
+  for (const Tooth& t : around.teeth) CHECK(length(t.curvature) == Approx(0.1).epsilon(1e-9));
+}
+
+TEST_CASE("curvature colours of a torus lie between its two known bends") {
+  // Principal curvatures of a torus: 1/r and cos θ / (R + r cos θ); the greater by size is 1/r
+  // everywhere (closed formula).
+  const Shape torus = SurfaceSet{{make_torus({}, 40, 9)}};
+  Progress p;
+  const DisplayMesh mesh = display_mesh(torus, kCoarse, p);
+  const auto values = curvature_values(mesh, torus, p);
+  REQUIRE(values);
+  REQUIRE(values->values.size() == mesh.vertices.size() / 6);
+  for (const float v : values->values) CHECK(v == Approx(1.0 / 9).epsilon(1e-4));
+  CHECK(values->reach == Approx(1.0 / 9).epsilon(1e-4));
+}
