@@ -294,3 +294,48 @@ TEST_CASE("symmetry is made again from the side of the point picked last") {
   CHECK(worst_asymmetry(net(w)) < 1e-12);
   CHECK(net(w).points(2, 4) == kept);
 }
+
+TEST_CASE("every look draws another picture, and stripes can be changed") {
+  Window w;
+  w.window.editor().set_net_visible(false);
+  w.window.view().set_side_views(false);
+  w.settle();
+  std::vector<QImage> pictures;
+  for (const char* id : {"look_clay", "look_lines", "look_see_through", "look_zebra",
+                         "look_reflection", "look_curvature", "look_deviation"}) {
+    w.window.run(id);
+    w.settle();
+    pictures.push_back(w.window.view().grabFramebuffer());
+    for (std::size_t k = 0; k + 1 < pictures.size(); ++k) {
+      INFO(id << " against " << k);
+      CHECK(pictures[k] != pictures.back());
+    }
+  }
+  REQUIRE(w.window.model().drawn().at(w.window.model().chosen_part()).deviation);
+  w.window.run("look_zebra");
+  const QImage stripes = w.window.view().grabFramebuffer();
+  w.window.run("more_stripes");
+  const QImage finer = w.window.view().grabFramebuffer();
+  w.window.run("upright_stripes");
+  const QImage upright = w.window.view().grabFramebuffer();
+  CHECK(stripes != finer);
+  CHECK(finer != upright);
+  w.window.run("upright_stripes");
+  w.window.run("fewer_stripes");
+  CHECK(w.window.view().grabFramebuffer() == stripes);
+}
+
+TEST_CASE("combs follow the point picked last and their length is set") {
+  Window w;
+  w.window.editor().set_net_visible(false);
+  w.settle();
+  const QImage none = w.window.view().grabFramebuffer();
+  w.window.run("combs");
+  const QImage some = w.window.view().grabFramebuffer();
+  CHECK(none != some);
+  w.window.run("longer_combs");
+  CHECK(w.window.view().grabFramebuffer() != some);
+  w.window.editor().set_leader({0, 5, 2});
+  w.window.view().update();
+  CHECK(w.window.view().grabFramebuffer() != some);
+}

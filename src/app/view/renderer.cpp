@@ -7,6 +7,8 @@ namespace evenclay {
 
 namespace {
 
+constexpr std::size_t kVeil = 7;  // LOOK of the shape before
+
 std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment,
                                               const char* geometry = nullptr) {
   auto p = std::make_unique<QOpenGLShaderProgram>();
@@ -33,7 +35,12 @@ Renderer::~Renderer() = default;
 void Renderer::initialize() {
   initializeOpenGLFunctions();
   background_ = program(shaders::kBackgroundVertex, shaders::kBackgroundFragment);
-  mesh_ = program(shaders::kMeshVertex, shaders::kMeshFragment);
+  for (std::size_t k = 0; k < meshes_.size(); ++k) {
+    if (k == static_cast<std::size_t>(ModelLook::Lines)) continue;  // lines over clay
+    const QByteArray fragment = QByteArray(shaders::kMeshFragmentHead) +
+                                QByteArray::number(int(k)) + "\n" + shaders::kMeshFragment;
+    meshes_[k] = program(shaders::kMeshVertex, fragment.constData());
+  }
   line_ = program(shaders::kLineVertex, shaders::kLineFragment, shaders::kLineGeometry);
   point_ = program(shaders::kPointVertex, shaders::kPointFragment);
   for (Buffers* b : {&moving_lines_, &moving_points_, &empty_}) {
@@ -49,7 +56,7 @@ void Renderer::release() {
   buffers_.clear();
   for (Buffers* b : {&moving_lines_, &moving_points_, &empty_}) free_buffers(*b);
   background_.reset();
-  mesh_.reset();
+  for (auto& p : meshes_) p.reset();
   line_.reset();
   point_.reset();
   ready_ = false;
@@ -142,9 +149,13 @@ void Renderer::bind_values(const std::shared_ptr<const DisplayValues>& values) {
 }
 
 // A veil that is seen through the model too, but weaker.
-void Renderer::draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh) {
+void Renderer::draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh, const Camera& camera) {
   if (!mesh || mesh->indices.empty()) return;
+  mesh_ = meshes_[kVeil].get();
   mesh_->bind();
+  mesh_->setUniformValue("u_view", view_);
+  mesh_->setUniformValue("u_projection", projection_);
+  mesh_->setUniformValue("u_perspective", camera.perspective);
   const Buffers& b = mesh_buffers(mesh);
   glBindVertexArray(b.vao);
   bind_values(nullptr);
@@ -181,15 +192,15 @@ void Renderer::draw_background() {
 }
 
 void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
+  const ModelLook look = scene.look == ModelLook::Lines ? ModelLook::Clay : scene.look;
+  mesh_ = meshes_[static_cast<std::size_t>(look)].get();
   mesh_->bind();
   mesh_->setUniformValue("u_view", view_);
   mesh_->setUniformValue("u_projection", projection_);
-  mesh_->setUniformValue("u_look", static_cast<int>(scene.look));
   mesh_->setUniformValue("u_perspective", camera.perspective);
   mesh_->setUniformValue("u_reach", static_cast<float>(scene.reach));
   mesh_->setUniformValue("u_stripes", static_cast<float>(scene.stripes));
   mesh_->setUniformValue("u_upright", scene.upright_stripes);
-  mesh_->setUniformValue("u_ghost", 0.0F);
   mesh_->setUniformValue("u_below", rgb(look::kMapBelow));
   mesh_->setUniformValue("u_middle", rgb(look::kMapMiddle));
   mesh_->setUniformValue("u_above", rgb(look::kMapAbove));
@@ -258,7 +269,7 @@ void Renderer::draw(const Scene& scene, const Camera& camera, const QRect& viewp
       static_cast<double>(viewport.width()) / std::max(1, viewport.height()), scene.size);
   draw_background();
   draw_meshes(scene, camera);
-  draw_ghost(scene.ghost);
+  draw_ghost(scene.ghost, camera);
 
   glEnable(GL_BLEND);
   glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);

@@ -4,6 +4,7 @@
 #include <QColor>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
+#include <array>
 #include <map>
 #include <memory>
 #include <vector>
@@ -78,12 +79,14 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   void free_buffers(Buffers& b);
   void draw_background();
   void draw_meshes(const Scene& scene, const Camera& camera);
-  void draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh);
+  void draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh, const Camera& camera);
   void bind_values(const std::shared_ptr<const DisplayValues>& values);
   void draw_lines(Buffers& b, const QColor& colour, float width);
   void draw_points(const std::vector<PointItem>& points, bool behind);
 
-  std::unique_ptr<QOpenGLShaderProgram> background_, mesh_, line_, point_;
+  std::unique_ptr<QOpenGLShaderProgram> background_, line_, point_;
+  std::array<std::unique_ptr<QOpenGLShaderProgram>, 8> meshes_;  // one for each LOOK of shaders.h
+  QOpenGLShaderProgram* mesh_ = nullptr;                         // the one in use
   std::map<const void*, Buffers> buffers_;
   Buffers moving_lines_, moving_points_, empty_;
   QMatrix4x4 view_, projection_;

@@ -35,13 +35,15 @@ void main() {
   gl_Position = u_projection * p;
 })";
 
-// look: 0 clay, 2 see-through, 3 zebra, 4 and 5 coloured by a value, 6 reflection lines; ghost: a veil in one colour
-inline constexpr const char* kMeshFragment = R"(#version 330 core
+// One program for each look, chosen by LOOK: 0 clay, 2 see-through, 3 zebra, 4 coloured by a signed
+// value, 5 by a positive one, 6 reflection lines, 7 a veil in one colour. Branches at run time would
+// cost every look the sum of all, on drivers that draw in software.
+inline constexpr const char* kMeshFragmentHead = "#version 330 core\n#define LOOK ";
+inline constexpr const char* kMeshFragment = R"(
 in vec3 v_position;
 in vec3 v_normal;
 in float v_value;
 uniform vec3 u_colour;
-uniform int u_look;
 uniform bool u_perspective;
 uniform bool u_has_values;
 uniform float u_reach;
@@ -57,55 +59,56 @@ void main() {
   bool front = gl_FrontFacing;
   if (!front) n = -n;
   vec3 seen = u_perspective ? normalize(v_position) : vec3(0.0, 0.0, -1.0);
-  vec3 base = front ? u_colour : mix(u_colour, vec3(0.42, 0.43, 0.45), 0.55);
-  vec3 sun = normalize(vec3(-0.35, 0.60, 0.72));
-  float key = max(dot(n, sun), 0.0);
-  float fill = max(dot(n, normalize(vec3(0.8, 0.1, 0.35))), 0.0);
+  vec3 sun = vec3(-0.3497, 0.5995, 0.7194);  // unit
   float sky = 0.5 + 0.5 * n.y;
-  float rim = pow(1.0 - abs(dot(n, seen)), 3.0);
-  vec3 halfway = normalize(sun - seen);
-  float gloss = pow(max(dot(n, halfway), 0.0), 32.0);
-  vec3 lit = base * (0.40 + 0.24 * sky + 0.50 * key + 0.16 * fill) + vec3(0.09) * gloss +
+  vec3 base = front ? u_colour : mix(u_colour, vec3(0.42, 0.43, 0.45), 0.55);
+#if LOOK == 0 || LOOK == 2 || LOOK == 7
+  float key = max(dot(n, sun), 0.0);
+  float away = 1.0 - abs(dot(n, seen));
+  float rim = away * away * away;
+#endif
+#if LOOK == 0 || LOOK == 2
+  float fill = max(dot(n, vec3(0.9096, 0.1137, 0.3980)), 0.0);
+  float shine = max(dot(n, normalize(sun - seen)), 0.0);
+  shine *= shine;
+  shine *= shine;
+  shine *= shine;
+  shine *= shine;  // to the 16th
+  vec3 lit = base * (0.40 + 0.24 * sky + 0.50 * key + 0.16 * fill) + vec3(0.09) * shine * shine +
              vec3(0.12) * rim * (0.4 + 0.6 * sky);
-  if (u_look == 3) {
-    // Reflection of parallel light tubes: stripes of equal height on a far wall.
-    vec3 r = reflect(seen, n);
-    float s = (u_upright ? r.x : r.y) * u_stripes + 0.25;
-    float w = max(fwidth(s), 1e-4);
-    float t = abs(fract(s) - 0.5) * 2.0;
-    float stripe = smoothstep(0.5 - w, 0.5 + w, t);
-    lit = mix(vec3(0.13, 0.12, 0.11), vec3(0.96, 0.95, 0.93), stripe) * (0.82 + 0.18 * sky);
-    if (!front) lit *= 0.7;
-  }
-  if (u_look == 6) {
-    // A dark room with narrow light bands, and a wide one overhead.
-    vec3 r = reflect(seen, n);
-    float s = (u_upright ? r.x : r.y) * u_stripes + 0.25;
-    float w = max(fwidth(s), 1e-4);
-    float t = abs(fract(s) - 0.5) * 2.0;
-    float band = 1.0 - smoothstep(0.16 - w, 0.16 + w, t);
-    float over = smoothstep(0.80, 0.92, r.y);
-    lit = base * (0.20 + 0.16 * sky) + vec3(0.92, 0.93, 0.95) * max(band * 0.85, over * 0.6);
-    if (!front) lit *= 0.7;
-  }
-  if (u_look == 5) {
-    float t = clamp(v_value / u_reach, 0.0, 1.0);
-    vec3 map = mix(u_middle, u_below * 0.62, t);
-    if (!u_has_values) map = mix(base, vec3(0.75), 0.6);
-    lit = map * (0.76 + 0.14 * key + 0.10 * sky) + vec3(0.05) * gloss;
-  }
-  if (u_look == 4) {
-    float t = clamp(v_value / u_reach, -1.0, 1.0);
-    vec3 map = mix(u_middle, t < 0.0 ? u_below : u_above, abs(t));
-    if (!u_has_values) map = mix(base, vec3(0.75), 0.6);
-    lit = map * (0.72 + 0.16 * key + 0.12 * sky) + vec3(0.05) * gloss;
-  }
-  if (u_ghost > 0.0) {
-    colour = vec4(u_colour * (0.75 + 0.25 * key), clamp(u_ghost * (0.55 + 0.9 * rim), 0.0, 1.0));
-    return;
-  }
-  float alpha = u_look == 2 ? clamp(0.26 + 0.6 * rim, 0.0, 0.9) : 1.0;
-  colour = vec4(lit, alpha);
+#endif
+#if LOOK == 0
+  colour = vec4(lit, 1.0);
+#elif LOOK == 2
+  colour = vec4(lit, clamp(0.26 + 0.6 * rim, 0.0, 0.9));
+#elif LOOK == 7
+  colour = vec4(u_colour * (0.75 + 0.25 * key), clamp(u_ghost * (0.55 + 0.9 * rim), 0.0, 1.0));
+#elif LOOK == 3 || LOOK == 6
+  // Reflection of parallel light tubes of equal height on a far wall.
+  vec3 r = reflect(seen, n);
+  float s = (u_upright ? r.x : r.y) * u_stripes + 0.25;
+  float w = max(fwidth(s), 1e-4);
+  float t = abs(fract(s) - 0.5) * 2.0;
+#if LOOK == 3
+  float stripe = smoothstep(0.5 - w, 0.5 + w, t);
+  vec3 lit = mix(vec3(0.13, 0.12, 0.11), vec3(0.96, 0.95, 0.93), stripe) * (0.82 + 0.18 * sky);
+#else
+  // A dark room with narrow light bands, and a wide one overhead.
+  float band = 1.0 - smoothstep(0.16 - w, 0.16 + w, t);
+  float over = smoothstep(0.80, 0.92, r.y);
+  vec3 lit = base * (0.20 + 0.16 * sky) + vec3(0.92, 0.93, 0.95) * max(band * 0.85, over * 0.6);
+#endif
+  colour = vec4(front ? lit : lit * 0.7, 1.0);
+#else
+#if LOOK == 4
+  float t = clamp(v_value / u_reach, -1.0, 1.0);
+  vec3 map = mix(u_middle, t < 0.0 ? u_below : u_above, abs(t));
+#else
+  vec3 map = mix(u_middle, u_below * 0.62, clamp(v_value / u_reach, 0.0, 1.0));
+#endif
+  if (!u_has_values) map = mix(base, vec3(0.75), 0.6);
+  colour = vec4(map * (0.74 + 0.16 * max(dot(n, sun), 0.0) + 0.10 * sky), 1.0);
+#endif
 })";
 
 inline constexpr const char* kLineVertex = R"(#version 330 core

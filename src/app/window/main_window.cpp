@@ -464,7 +464,8 @@ void MainWindow::show_keys() {
   };
   row(tr("Middle drag"), tr("orbit; with Shift pan; wheel zooms at the cursor"));
   row(tr("Space + left drag"), tr("orbit without a middle button; Space + right drag pans"));
-  row(tr("Click, Shift, Ctrl"), tr("pick, add, remove control points"));
+  row(tr("Click, Shift, Ctrl"), tr("pick, add, remove control points; both: all between"));
+  row(tr("H (hold)"), tr("the shape before the chosen step as a veil"));
   row(tr("Drag from empty space"), tr("box through the whole depth; with Alt a lasso"));
   row(tr("Drag a picked point"), tr("moves the selection; Shift gives a tenth, Esc cancels"));
   row(tr("A number, Enter"), tr("moves the selection by exactly that many mm"));
