@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "core/check/measures.h"
+#include "core/display/display.h"
 #include "core/grid/count_plot.h"
 #include "core/grid/lighten.h"
 #include "core/grid/rebuild.h"
@@ -16,6 +17,8 @@
 #include "core/nurbs/fit.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/refit.h"
+#include "core/operations/report.h"
+#include "core/points/falloff.h"
 #include "core/points/shaping.h"
 
 using namespace evenclay;
@@ -183,6 +186,42 @@ void PlotOfCounts(benchmark::State& state) {
   for (auto _ : state)
     benchmark::DoNotOptimize(count_plot(s, {.points_u = 10, .points_v = 8}, progress).data());
 }
+// The core's share of one drag update of a 60 × 60 surface: the moved points, the coarse mesh that
+// is drawn meanwhile, and the gauges' coarse values.
+void DragUpdate(benchmark::State& state) {
+  Progress progress;
+  const Shape before = SurfaceSet{{wavy(60)}};
+  const Surface& below = std::get<SurfaceSet>(before).surfaces.front();
+  const Grid<double> share =
+      shares(below, {{0, 30, 30}}, {FalloffShape::Bell, FalloffShape::Bell, 5, 5, 1, 1});
+  const Shaping none = no_shaping(below);
+  double mm = 0.0;
+  for (auto _ : state) {
+    mm += 0.01;
+    const Shaping m = with_moves(
+        none, below, moves_of(below, share, {MoveDirection::OffSkin, mm, {}}), share, {});
+    const Shape now = SurfaceSet{{apply(below, m)}};
+    benchmark::DoNotOptimize(display_mesh(now, kCoarse, progress).vertices.data());
+    benchmark::DoNotOptimize(
+        report(now, &before, {.per_span = 3, .area_and_volume = false}, progress).control_points);
+  }
+}
+// The same without the gauges: what the picture waits for.
+void DragPicture(benchmark::State& state) {
+  Progress progress;
+  const Surface below = wavy(60);
+  const Grid<double> share =
+      shares(below, {{0, 30, 30}}, {FalloffShape::Bell, FalloffShape::Bell, 5, 5, 1, 1});
+  const Shaping none = no_shaping(below);
+  double mm = 0.0;
+  for (auto _ : state) {
+    mm += 0.01;
+    const Shaping m = with_moves(
+        none, below, moves_of(below, share, {MoveDirection::OffSkin, mm, {}}), share, {});
+    const Shape now = SurfaceSet{{apply(below, m)}};
+    benchmark::DoNotOptimize(display_mesh(now, {4e-4, 250000}, progress).vertices.data());
+  }
+}
 void CarriedShape(benchmark::State& state) {
   Progress progress;
   const Surface old = rebuild(make_sphere({}, 52), {.points_u = 10, .points_v = 8}, progress);
@@ -203,6 +242,8 @@ BENCHMARK(DeviationPreview)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(RebuildHeavy)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(LightenHeavy)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(PlotOfCounts)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(DragUpdate)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(DragPicture)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(CarriedShape)->Unit(benchmark::kMicrosecond)->UseRealTime();
 
 }  // namespace

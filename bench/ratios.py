@@ -28,7 +28,9 @@ previews = [("two-sided deviation, 1e5 samples", "DeviationFull"),
             ("the same for a preview's gauges", "DeviationPreview"),
             ("Rebuild 200 x 200 to 40 x 40", "RebuildHeavy"),
             ("Lighten 60 x 60", "LightenHeavy"),
-            ("plot of counts", "PlotOfCounts")]
+            ("plot of counts", "PlotOfCounts"),
+            ("drag of 60 x 60: points, coarse mesh, coarse gauges", "DragUpdate"),
+            ("drag of 60 x 60: points, mesh of 250 000 triangles", "DragPicture")]
 for name, key in previews:
     if key in median:
         print(f"{name:54s} {median[key]:7.1f} ms a preview update")

@@ -64,7 +64,7 @@ Deviation dense(const Surface& a, const Surface& b) {
 TEST_CASE("raising the degree is exact and lowering it again comes back") {
   rc::prop("raise then lower", [] {
     const auto seed = *rc::gen::inRange<unsigned>(1, 1000000);
-    const Surface s = random_surfaces(1, seed).front().surface;
+    const Surface s = random_surfaces(1, seed, 40).front().surface;
     RC_PRE(s.u.degree <= 5 && s.v.degree <= 5);
     Progress p;
     const Surface raised = set_degree(s, s.u.degree + 2, s.v.degree + 1, p);

@@ -31,7 +31,7 @@ double worst(const Surface& a, const Surface& b, int count = 60) {
 // Rapidcheck draws a seed; the surface comes from the same generator as every other corpus.
 Surface random_surface() {
   const auto seed = *rc::gen::inRange<unsigned>(1, 1000000);
-  return random_surfaces(1, seed).front().surface;
+  return random_surfaces(1, seed, 40).front().surface;
 }
 
 double random_place(const KnotVector& k) {

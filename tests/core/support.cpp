@@ -22,10 +22,10 @@ int whole_between(Random& r, int a, int b) {
   return std::uniform_int_distribution<int>(a, b)(r);
 }
 
-KnotVector random_knots(Random& r) {
+KnotVector random_knots(Random& r, int most_points) {
   const int degree = whole_between(r, 0, 9) == 0 ? 11 : whole_between(r, 1, 7);
   const bool periodic = whole_between(r, 0, 3) == 0;
-  const int points = whole_between(r, degree + 1, std::max(degree + 2, 24));
+  const int points = whole_between(r, degree + 1, std::max(degree + 2, most_points));
   KnotVector k = uniform_knots(points, degree, periodic);
   const int kind = whole_between(r, 0, 2);
   const double scale = std::pow(10.0, between(r, -1.0, 1.5));
@@ -54,11 +54,11 @@ KnotVector random_knots(Random& r) {
 
 }  // namespace
 
-std::vector<NamedSurface> random_surfaces(std::size_t count, unsigned seed) {
+std::vector<NamedSurface> random_surfaces(std::size_t count, unsigned seed, int most_points) {
   Random r(seed);
   std::vector<NamedSurface> result;
   while (result.size() < count) {
-    Surface s{random_knots(r), random_knots(r), {}, {}};
+    Surface s{random_knots(r, most_points), random_knots(r, most_points), {}, {}};
     const int nu = s.u.point_count();
     const int nv = s.v.point_count();
     s.points = Grid<Vec3>(nu, nv);

@@ -15,9 +15,10 @@ struct NamedSurface {
   Surface surface;
 };
 
-/// Random surfaces: degree 1..7 (11 now and then), 2..24 points, some rational (weights 0.2..5),
+/// Random surfaces: degree 1..7 (11 now and then), 2..most_points points, some rational (weights 0.2..5),
 /// some periodic, some with very uneven or double knots, some with poles. The seed is fixed.
-std::vector<NamedSurface> random_surfaces(std::size_t count, unsigned seed = 20261);
+std::vector<NamedSurface> random_surfaces(std::size_t count, unsigned seed = 20261,
+                                          int most_points = 24);
 
 /// Exact conics of several sizes.
 std::vector<NamedSurface> conic_surfaces();
