@@ -202,8 +202,10 @@ void DragUpdate(benchmark::State& state) {
         none, below, moves_of(below, share, {MoveDirection::OffSkin, mm, {}}), share, {});
     const Shape now = SurfaceSet{{apply(below, m)}};
     benchmark::DoNotOptimize(display_mesh(now, kCoarse, progress).vertices.data());
-    benchmark::DoNotOptimize(
-        report(now, &before, {.per_span = 3, .area_and_volume = false}, progress).control_points);
+    benchmark::DoNotOptimize(report(now, &before,
+                                    {.per_span = preview_per_span(now), .area_and_volume = false},
+                                    progress)
+                                 .control_points);
   }
 }
 // The same without the gauges: what the picture waits for.

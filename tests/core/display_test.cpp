@@ -130,3 +130,21 @@ TEST_CASE("parallel blocks cover every index once and pass on what the body thro
   progress.cancel();
   CHECK_THROWS_AS(parallel_blocks(10, 100, progress, [](std::size_t, std::size_t) {}), Cancelled);
 }
+
+TEST_CASE("gauges of a drag take fewer samples where there are many spans") {
+  Progress p;
+  CHECK(preview_per_span(SurfaceSet{{make_sphere({}, 10)}}) == 3);
+  Surface heavy{uniform_knots(60, 3, false), uniform_knots(60, 3, false), Grid<Vec3>(60, 60), {}};
+  for (int i = 0; i < 60; ++i)
+    for (int j = 0; j < 60; ++j) heavy.points(i, j) = {1.0 * i, 1.0 * j, std::sin(0.2 * i)};
+  const Shape shape = SurfaceSet{{heavy}};
+  REQUIRE(preview_per_span(shape) == 1);
+  // The quick deviation still finds the bump that was made.
+  Surface bumpy = heavy;
+  bumpy.points(30, 30).z += 5.0;
+  const Shape now = SurfaceSet{{bumpy}};
+  const Report quick = report(now, &shape, {.per_span = 1, .area_and_volume = false}, p);
+  const Report full = report(now, &shape, {.per_span = 10, .area_and_volume = false}, p);
+  REQUIRE(quick.deviation);
+  CHECK(quick.deviation->max == Approx(full.deviation->max).epsilon(0.03));
+}

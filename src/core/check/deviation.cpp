@@ -193,7 +193,7 @@ Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress
   if (is_empty(a) || is_empty(b))
     throw Error("Deviation needs two shapes, but one of them is empty.");
   // Preparing many seeds would cost a preview more than its few samples do.
-  const int seeds = per_span < kDefinition ? 4 : 9;
+  const int seeds = per_span < kDefinition ? std::min(per_span + 1, 4) : 9;
   const Target to_a(a, seeds);
   const Target to_b(b, seeds);
   progress.report(0.1);

@@ -251,7 +251,8 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
     }
     const auto start = std::chrono::steady_clock::now();
     a.gauges = std::make_shared<const Report>(
-        report(*a.shown, a.before.get(), {.per_span = 3, .area_and_volume = false}, progress));
+        report(*a.shown, a.before.get(),
+               {.per_span = preview_per_span(*a.shown), .area_and_volume = false}, progress));
     cache_->quick_gauges = std::chrono::steady_clock::now() - start < kQuick;
     answered_(std::make_shared<const DisplayAnswer>(a));
   }

@@ -1,5 +1,8 @@
 #include "core/operations/report.h"
 
+#include <algorithm>
+#include <cmath>
+
 #include <nlohmann/json.hpp>
 
 namespace evenclay {
@@ -44,6 +47,16 @@ void report_mesh(const TriangleMesh& mesh, Report& r) {
 }
 
 }  // namespace
+
+int preview_per_span(const Shape& shape) {
+  const auto* set = std::get_if<SurfaceSet>(&shape);
+  if (set == nullptr) return 3;
+  std::size_t spans = 1;
+  for (const Surface& s : set->surfaces)
+    spans += (breakpoints(s.u).size() - 1) * (breakpoints(s.v).size() - 1);
+  constexpr double kSamples = 4000.0;
+  return std::clamp(static_cast<int>(std::sqrt(kSamples / static_cast<double>(spans))), 1, 3);
+}
 
 Report report(const Shape& shape, const Shape* against, const ReportOptions& options,
               Progress& progress) {

@@ -29,6 +29,10 @@ struct ReportOptions {
   bool area_and_volume = true;
 };
 
+/// Samples a span for gauges during a drag: 3, fewer where there are so many spans that the hand would
+/// have to wait.
+int preview_per_span(const Shape& shape);
+
 /// `against` may be null. Throws Cancelled.
 Report report(const Shape& shape, const Shape* against, const ReportOptions& options,
               Progress& progress);
