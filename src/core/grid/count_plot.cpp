@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/grid/counts.h"
+
 namespace evenclay {
 
 namespace {
@@ -12,8 +14,7 @@ constexpr int kPerSpan = 6;  // fewer miss a tenth of the greatest deviation
 std::vector<CountPlace> count_plot(const Surface& s, const RebuildOptions& chosen,
                                    Progress& progress) {
   const auto limited = [](double n, int degree, bool periodic) {
-    return std::clamp(static_cast<int>(std::lround(n)), std::max(degree + 1, periodic ? 3 : 2),
-                      200);
+    return std::clamp(static_cast<int>(std::lround(n)), fewest_points(degree, periodic), 200);
   };
   std::vector<CountPlace> places;
   constexpr double kShares[] = {0.35, 0.5, 0.6, 0.7, 0.8, 0.9, 1.0, 1.15, 1.35, 1.6, 2.0, 2.6, 4.0};

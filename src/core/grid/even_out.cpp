@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/grid/counts.h"
 #include "core/nurbs/refit.h"
 
 namespace evenclay {
@@ -18,7 +19,7 @@ int grown(int n) {
 EvenedOut even_out(const Surface& s, const EvenOutOptions& o, Progress& progress) {
   if (!o.along_u && !o.along_v) throw Error("Choose at least one direction to even out.");
   if (!(o.tolerance > 0.0)) throw Error("Even out needs a tolerance greater than 0 mm.");
-  const auto least = [](const KnotVector& k) { return std::max(k.degree + 1, k.periodic ? 3 : 2); };
+  const auto least = [](const KnotVector& k) { return fewest_points(k.degree, k.periodic); };
   int nu = std::clamp(s.u.point_count(), least(s.u), std::max(kMostPoints, s.u.point_count()));
   int nv = std::clamp(s.v.point_count(), least(s.v), std::max(kMostPoints, s.v.point_count()));
   EvenedOut result;

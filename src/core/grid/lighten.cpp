@@ -9,6 +9,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/grid/counts.h"
 #include "core/grid/even_out.h"
 #include "core/grid/parametric_gap.h"
 #include "core/grid/set_degree.h"
@@ -24,6 +25,11 @@ struct Counts {
   long points() const { return static_cast<long>(u) * v; }
   auto operator<=>(const Counts&) const = default;
 };
+
+// What neither the direction nor the options let a count go below.
+int least_count(const LightenOptions& o, Direction d, int degree, bool periodic) {
+  return std::max(fewest_points(degree, periodic), d == Direction::U ? o.least_u : o.least_v);
+}
 
 // Refits of one surface on even knots, judged quickly. What a count in one direction costs is found
 // with the other direction left as it is; only pairs of counts that pass alone are tried together.
@@ -77,10 +83,8 @@ class EvenSearch {
 
   // The next greater count that passes alone is added; false when there is none.
   bool grow(Direction d, std::vector<int>& passing, double tolerance) {
-    const bool u = d == Direction::U;
-    const int degree = u ? o_.degree_u : o_.degree_v;
-    const bool periodic = knots_of(s_, d).periodic;
-    const int least = std::max({degree + 1, periodic ? 3 : 2, u ? o_.least_u : o_.least_v});
+    const int degree = d == Direction::U ? o_.degree_u : o_.degree_v;
+    const int least = least_count(o_, d, degree, knots_of(s_, d).periodic);
     for (int n = passing.empty() ? least : passing.back() + 1; n <= std::max(o_.most, least); ++n)
       if (alone(d, n) <= tolerance) {
         passing.push_back(n);
@@ -115,15 +119,14 @@ class EvenSearch {
   std::map<std::pair<int, int>, double> together_;
 };
 
-Deviation measured(const Surface& a, const Surface& b, Progress& progress, int per_span = 10) {
-  return deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, progress, per_span);
+Deviation measured(const Surface& a, const Surface& b, Progress& progress) {
+  return deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, progress);
 }
 
 [[noreturn]] void cannot(const LightenOptions& o) {
   throw Error(
       fmt::format("The shape cannot be kept within {:g} mm with at most {} control points in a "
-                  "direction. Allow "
-                  "a greater tolerance, uneven spacing, or another degree.",
+                  "direction. Allow a greater tolerance, uneven spacing, or another degree.",
                   o.tolerance, o.most));
 }
 
@@ -158,8 +161,7 @@ std::vector<Line> lines_by_harm(const Surface& original, const Surface& s, const
   const ParametricGap gap(original);
   for (const Direction d : {Direction::U, Direction::V}) {
     const KnotVector& k = knots_of(s, d);
-    const int least =
-        std::max({k.degree + 1, k.periodic ? 3 : 2, d == Direction::U ? o.least_u : o.least_v});
+    const int least = least_count(o, d, k.degree, k.periodic);
     if (k.point_count() <= least) continue;
     const std::vector<double> breaks = breakpoints(k);
     for (std::size_t b = 1; b + 1 < breaks.size(); ++b) {
@@ -180,8 +182,7 @@ std::optional<Surface> without(const Surface& original, const Surface& s,
   KnotVector v = s.v;
   for (const Line& line : lines) {
     KnotVector& k = line.direction == Direction::U ? u : v;
-    const int least = std::max(
-        {k.degree + 1, k.periodic ? 3 : 2, line.direction == Direction::U ? o.least_u : o.least_v});
+    const int least = least_count(o, line.direction, k.degree, k.periodic);
     if (k.point_count() <= least) continue;
     k.knots.erase(std::find(k.knots.begin(), k.knots.end(), line.at));
   }

@@ -25,9 +25,9 @@ struct Lightened {
 
 /// Even knots: over all pairs of counts, the pair with the fewest control points whose refit is
 /// within the tolerance; pairs are judged by the distance of equal parameters off the tangent plane
-/// (parametric_gap.h), and the chosen one is measured in full and made larger until it passes. Uneven knots: grid lines
-/// of the surface (in the given degree) are taken away, least harm first, as long as the full
-/// measure passes; when even knots need fewer points, those are taken. Poles
+/// (parametric_gap.h), and the chosen one is measured in full and made larger until it passes.
+/// Uneven knots: grid lines of the surface (in the given degree) are taken away, least harm first,
+/// and what is left is measured in full; when even knots need fewer points, those are taken. Poles
 /// and closed directions stay. The deviation never exceeds the tolerance.
 /// Throws Error when the tolerance cannot be met with `most` points a direction, Cancelled.
 Lightened lighten(const Surface& surface, const LightenOptions& options, Progress& progress);

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/base/error.h"
+#include "core/grid/counts.h"
 #include "core/nurbs/refit.h"
 
 namespace evenclay {
@@ -17,11 +18,11 @@ void check_options(const Surface& s, const RebuildOptions& o) {
     if (points < 2 || points > 200)
       throw Error(
           fmt::format("{} control points in {} cannot be used; choose 2 to 200.", points, name));
-    if (points < degree + 1 || (periodic && points < 3))
+    if (points < fewest_points(degree, periodic))
       throw Error(fmt::format(
           "Degree {} in {} needs at least {} control points, but {} are asked for. Take more "
           "points or a lower degree.",
-          degree, name, std::max(degree + 1, periodic ? 3 : 2), points));
+          degree, name, fewest_points(degree, periodic), points));
   };
   one(o.points_u, o.degree_u, s.u.periodic, "u");
   one(o.points_v, o.degree_v, s.v.periodic, "v");

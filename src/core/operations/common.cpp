@@ -37,6 +37,21 @@ Outcome each_surface(const Shape& shape, std::string_view label,
   return {std::move(result), {}};
 }
 
+void describe_surface_place(ParameterVisitor& v, double& place_u, double& place_v, int& surface) {
+  v.number({"place_u", "Place along u", "Share of the way along u; pick it on the surface."},
+           place_u, {0.0, 1.0, "", 0.01, 4});
+  v.number({"place_v", "Place along v", "Share of the way along v; pick it on the surface."},
+           place_v, {0.0, 1.0, "", 0.01, 4});
+  v.count({"surface", "Surface", "Number of the surface in the part."}, surface, {1, 1000});
+}
+
+Surface& surface_numbered(SurfaceSet& set, int number) {
+  if (number > static_cast<int>(set.surfaces.size()))
+    throw Error(
+        fmt::format("There is no surface {}; the part has {}.", number, set.surfaces.size()));
+  return set.surfaces[static_cast<std::size_t>(number - 1)];
+}
+
 std::string grid_words(int nu, int nv, int pu, int pv) {
   return fmt::format("{} × {}, degree {} × {}", nu, nv, pu, pv);
 }

@@ -20,6 +20,13 @@ const SurfaceSet& surfaces_of(const Shape& shape, std::string_view operation_lab
 Outcome each_surface(const Shape& shape, std::string_view operation_label,
                      const std::function<Surface(const Surface&)>& change);
 
+/// A place on one surface of a part, as shares of its domain, and the surface's number from 1.
+void describe_surface_place(ParameterVisitor& visitor, double& place_u, double& place_v,
+                            int& surface);
+
+/// The surface of that number, counted from 1. Throws Error when the part has fewer.
+Surface& surface_numbered(SurfaceSet& set, int number);
+
 /// "10 × 8, degree 3 × 3"
 std::string grid_words(int points_u, int points_v, int degree_u, int degree_v);
 

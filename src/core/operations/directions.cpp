@@ -95,11 +95,7 @@ Outcome OpenCloseOperation::apply(const Shape& before, const Inputs& inputs, Pro
 
 void SplitSurfaceOperation::describe(ParameterVisitor& v) {
   visit_along(v, along, "The surface is cut across this direction.");
-  v.number({"place_u", "Place along u", "Share of the way along u; pick it on the surface."},
-           place_u, {0.0, 1.0, "", 0.01, 4});
-  v.number({"place_v", "Place along v", "Share of the way along v; pick it on the surface."},
-           place_v, {0.0, 1.0, "", 0.01, 4});
-  v.count({"surface", "Surface", "Number of the surface in the part."}, surface, {1, 1000});
+  describe_surface_place(v, place_u, place_v, surface);
 }
 
 std::string SplitSurfaceOperation::summary() const {
@@ -109,15 +105,11 @@ std::string SplitSurfaceOperation::summary() const {
 
 Outcome SplitSurfaceOperation::apply(const Shape& before, const Inputs&, Progress&) const {
   SurfaceSet result = surfaces_of(before, label());
-  if (surface > static_cast<int>(result.surfaces.size()))
-    throw Error(
-        fmt::format("There is no surface {}; the part has {}.", surface, result.surfaces.size()));
-  const auto number = static_cast<std::size_t>(surface - 1);
-  const Surface s = result.surfaces[number];
+  const Surface s = surface_numbered(result, surface);
   const KnotVector& k = knots_of(s, direction(along));
   const double share = along == AlongDirection::U ? place_u : place_v;
   auto [first, second] = split(s, direction(along), k.first() + share * k.length());
-  result.surfaces[number] = std::move(first);
+  surface_numbered(result, surface) = std::move(first);
   result.surfaces.insert(result.surfaces.begin() + surface, std::move(second));
   std::string note = fmt::format("The part now has {} surfaces.", result.surfaces.size());
   return {std::move(result), {std::move(note)}};

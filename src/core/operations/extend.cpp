@@ -33,10 +33,7 @@ std::string ExtendOperation::summary() const {
 
 Outcome ExtendOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
   SurfaceSet result = surfaces_of(before, label());
-  if (surface > static_cast<int>(result.surfaces.size()))
-    throw Error(
-        fmt::format("There is no surface {}; the part has {}.", surface, result.surfaces.size()));
-  Surface& s = result.surfaces[static_cast<std::size_t>(surface - 1)];
+  Surface& s = surface_numbered(result, surface);
   ExtendOptions o{{u_begin, u_end, v_begin, v_end}};
   for (std::size_t e = 0; e < kEdges.size(); ++e) {
     const bool closed = e < 2 ? s.u.periodic : s.v.periodic;

@@ -12,13 +12,6 @@ namespace evenclay {
 
 namespace {
 
-Surface& surface_numbered(SurfaceSet& set, int number) {
-  if (number > static_cast<int>(set.surfaces.size()))
-    throw Error(
-        fmt::format("There is no surface {}; the part has {}.", number, set.surfaces.size()));
-  return set.surfaces[static_cast<std::size_t>(number - 1)];
-}
-
 double at_share(const KnotVector& k, double share) {
   return k.first() + share * k.length();
 }
@@ -31,14 +24,6 @@ Surface with_line(const Surface& s, Direction d, double share) {
   return insert_knots(s, d, place);
 }
 
-void describe_places(ParameterVisitor& v, double& u, double& w, int& surface) {
-  v.number({"place_u", "Place along u", "Share of the way along u; pick it on the surface."}, u,
-           {0.0, 1.0, "", 0.01, 4});
-  v.number({"place_v", "Place along v", "Share of the way along v; pick it on the surface."}, w,
-           {0.0, 1.0, "", 0.01, 4});
-  v.count({"surface", "Surface", "Number of the surface in the part."}, surface, {1, 1000});
-}
-
 }  // namespace
 
 void AddGridLineOperation::describe(ParameterVisitor& v) {
@@ -49,7 +34,7 @@ void AddGridLineOperation::describe(ParameterVisitor& v) {
                                                 {"halfway_v", "Halfway between all, of v"},
                                                 {"halfway_both", "Halfway between all"}}};
   visit_choice(v, {"lines", "Lines", "Which grid lines are added."}, lines, kinds);
-  describe_places(v, place_u, place_v, surface);
+  describe_surface_place(v, place_u, place_v, surface);
 }
 
 std::string AddGridLineOperation::summary() const {
@@ -87,7 +72,7 @@ void RemoveGridLineOperation::describe(ParameterVisitor& v) {
   static constexpr std::array<Choice, 2> kinds{
       {{"u", "The nearest at u"}, {"v", "The nearest at v"}}};
   visit_choice(v, {"line", "Line", "Which grid line is taken away."}, line, kinds);
-  describe_places(v, place_u, place_v, surface);
+  describe_surface_place(v, place_u, place_v, surface);
 }
 
 std::string RemoveGridLineOperation::summary() const {

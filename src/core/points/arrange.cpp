@@ -10,12 +10,11 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/points/poles.h"
 
 namespace evenclay {
 
 namespace {
-
-constexpr double kPoleTolerance = 1e-9;  // mm
 
 std::size_t at(int i) {
   return static_cast<std::size_t>(i);
@@ -227,17 +226,12 @@ Grid<Vec3> pull_skin(const Surface& s, const PointShares& shares, double u, doub
   for (double& b : basis.values()) b /= sum;
   // A row collapsed to a pole is one point: it counts once, with the basis of the whole row.
   Grid<double> once = shares;
-  for (const Edge e : kEdges) {
-    if (!is_pole(s, e, kPoleTolerance)) continue;
-    const bool of_u = e == Edge::UMin || e == Edge::UMax;
-    const int last = (of_u ? s.points.rows() : s.points.columns()) - 1;
-    const int fixed = e == Edge::UMin || e == Edge::VMin ? 0 : last;
-    const int count = of_u ? s.points.columns() : s.points.rows();
-    double row = 0.0;
-    for (int k = 0; k < count; ++k) row += of_u ? basis(fixed, k) : basis(k, fixed);
-    for (int k = 0; k < count; ++k) {
-      (of_u ? basis(fixed, k) : basis(k, fixed)) = row;
-      if (k > 0) (of_u ? once(fixed, k) : once(k, fixed)) = 0.0;
+  for (const auto& row : pole_rows(s)) {
+    double whole = 0.0;
+    for (const PointIndex& p : row) whole += basis(p.i, p.j);
+    for (const PointIndex& p : row) {
+      basis(p.i, p.j) = whole;
+      if (p != row.front()) once(p.i, p.j) = 0.0;
     }
   }
   double square = 0.0;

@@ -3,11 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/points/poles.h"
+
 namespace evenclay {
 
 namespace {
-
-constexpr double kPoleTolerance = 1e-9;  // mm
 
 int steps_between(int a, int b, int count, bool closed) {
   const int d = std::abs(a - b);
@@ -66,15 +66,10 @@ Grid<double> shares(const Surface& s, const Selection& picked, const Falloff& f)
         const double share = value(steps_u, !v_along) * value(steps_v, v_along);
         result(i, j) = std::max(result(i, j), share);
       }
-  for (const Edge e : kEdges) {
-    if (!is_pole(s, e, kPoleTolerance)) continue;
-    const bool of_u = e == Edge::UMin || e == Edge::UMax;
-    const int fixed = e == Edge::UMin || e == Edge::VMin ? 0 : (of_u ? rows : columns) - 1;
+  for (const auto& row : pole_rows(s)) {
     double greatest = 0.0;
-    const int count = of_u ? columns : rows;
-    for (int k = 0; k < count; ++k)
-      greatest = std::max(greatest, of_u ? result(fixed, k) : result(k, fixed));
-    for (int k = 0; k < count; ++k) (of_u ? result(fixed, k) : result(k, fixed)) = greatest;
+    for (const PointIndex& p : row) greatest = std::max(greatest, result(p.i, p.j));
+    for (const PointIndex& p : row) result(p.i, p.j) = greatest;
   }
   return result;
 }

@@ -7,12 +7,11 @@
 
 #include "core/base/error.h"
 #include "core/nurbs/refit.h"
+#include "core/points/poles.h"
 
 namespace evenclay {
 
 namespace {
-
-constexpr double kPoleTolerance = 1e-9;  // mm; poles are exactly collapsed in our own surfaces
 
 std::size_t at(int i) {
   return static_cast<std::size_t>(i);
@@ -27,13 +26,8 @@ KnotVector to_unit(KnotVector k) {
 
 // A fitted field may differ by rounding along a collapsed row: make it one value again.
 void unite_poles(const Surface& below, Grid<Vec3>& values) {
-  for (int i = 0; i < values.rows(); ++i)
-    for (int j = 0; j < values.columns(); ++j)
-      for (const PointIndex& p : with_whole_poles(below, {{0, i, j}}, kPoleTolerance))
-        if (p < PointIndex{0, i, j}) {
-          values(i, j) = values(p.i, p.j);
-          break;
-        }
+  for (const auto& row : pole_rows(below))
+    for (const PointIndex& p : row) values(p.i, p.j) = values(row.front().i, row.front().j);
 }
 
 }  // namespace
@@ -281,18 +275,11 @@ PointIndex representative(const Surface& s, PointIndex p) {
 
 // Moves of collapsed rows become one: the longest of the row.
 void unite_pole_moves(const Surface& s, Grid<Vec3>& field) {
-  for (const Edge e : kEdges) {
-    if (!is_pole(s, e, kPoleTolerance)) continue;
-    const bool of_u = e == Edge::UMin || e == Edge::UMax;
-    const int last = (of_u ? s.points.rows() : s.points.columns()) - 1;
-    const int fixed = e == Edge::UMin || e == Edge::VMin ? 0 : last;
-    const int count = of_u ? s.points.columns() : s.points.rows();
+  for (const auto& row : pole_rows(s)) {
     Vec3 longest;
-    for (int k = 0; k < count; ++k) {
-      const Vec3& d = of_u ? field(fixed, k) : field(k, fixed);
-      if (length(d) > length(longest)) longest = d;
-    }
-    for (int k = 0; k < count; ++k) (of_u ? field(fixed, k) : field(k, fixed)) = longest;
+    for (const PointIndex& p : row)
+      if (length(field(p.i, p.j)) > length(longest)) longest = field(p.i, p.j);
+    for (const PointIndex& p : row) field(p.i, p.j) = longest;
   }
 }
 
