@@ -130,6 +130,10 @@ TEST_CASE("a lightened shape never leaves its tolerance") {
   const Lightened even = lighten(make_sphere({}, 52), {.tolerance = 0.02, .spacing_even = true}, p);
   CHECK(even.deviation.max <= 0.02);
   CHECK(even.surface.points.values().size() < flow.surface.points.values().size());
+  // What the user guide says of the sphere of 52 mm within 0.01 mm.
+  const Lightened said = lighten(make_sphere({}, 52), {.tolerance = 0.01, .spacing_even = true}, p);
+  CHECK(said.surface.points.same_size(12, 10));
+  CHECK(lighten(make_sphere({}, 52), {.tolerance = 0.01}, p).surface.points.same_size(36, 19));
   CHECK_THROWS_WITH(lighten(patch(5, 5), {.tolerance = 0.0}, p), Contains("greater than 0"));
   CHECK_THROWS_WITH(lighten(shell_12_10(), {.tolerance = 1e-9, .degree_u = 1, .most = 30}, p),
                     Contains("cannot be kept within"));
