@@ -192,15 +192,15 @@ void DragUpdate(benchmark::State& state) {
   Progress progress;
   const Shape before = SurfaceSet{{wavy(60)}};
   const Surface& below = std::get<SurfaceSet>(before).surfaces.front();
-  const Grid<double> share =
-      shares(below, {{0, 30, 30}}, {FalloffShape::Bell, FalloffShape::Bell, 5, 5, 1, 1});
-  const Shaping none = no_shaping(below);
+  const Nets nets(below);
+  const PointShares share =
+      shares(nets, {{0, 30, 30}}, {FalloffShape::Bell, FalloffShape::Bell, 5, 5, 1, 1});
   double mm = 0.0;
   for (auto _ : state) {
     mm += 0.01;
-    const Shaping m = with_moves(
-        none, below, moves_of(below, share, {MoveDirection::OffSkin, mm, {}}), share, {});
-    const Shape now = SurfaceSet{{apply(below, m)}};
+    const Shapings m =
+        with_moves({}, nets, moves_of(nets, share, {MoveDirection::OffSkin, mm, {}}), share, {});
+    const Shape now = SurfaceSet{{with_shaping(below, m.front())}};
     benchmark::DoNotOptimize(display_mesh(now, kCoarse, progress).vertices.data());
     benchmark::DoNotOptimize(report(now, &before,
                                     {.per_span = preview_per_span(now), .area_and_volume = false},
@@ -212,15 +212,15 @@ void DragUpdate(benchmark::State& state) {
 void DragPicture(benchmark::State& state) {
   Progress progress;
   const Surface below = wavy(60);
-  const Grid<double> share =
-      shares(below, {{0, 30, 30}}, {FalloffShape::Bell, FalloffShape::Bell, 5, 5, 1, 1});
-  const Shaping none = no_shaping(below);
+  const Nets nets(below);
+  const PointShares share =
+      shares(nets, {{0, 30, 30}}, {FalloffShape::Bell, FalloffShape::Bell, 5, 5, 1, 1});
   double mm = 0.0;
   for (auto _ : state) {
     mm += 0.01;
-    const Shaping m = with_moves(
-        none, below, moves_of(below, share, {MoveDirection::OffSkin, mm, {}}), share, {});
-    const Shape now = SurfaceSet{{apply(below, m)}};
+    const Shapings m =
+        with_moves({}, nets, moves_of(nets, share, {MoveDirection::OffSkin, mm, {}}), share, {});
+    const Shape now = SurfaceSet{{with_shaping(below, m.front())}};
     benchmark::DoNotOptimize(display_mesh(now, {4e-4, 250000}, progress).vertices.data());
   }
 }

@@ -349,7 +349,7 @@ TEST_CASE("the grid changes under finished shaping and the shape is kept") {
   auto* kept = w.window.findChild<GaugeCard*>("gauge_kept");
   CHECK(kept->isVisible());
   CHECK(kept->value().contains("max 0."));
-  CHECK(w.window.findChild<QLabel*>("step_message")->text().contains("kept on 14 × 10"));
+  CHECK(w.window.findChild<QLabel*>("step_message")->text().contains("kept on a grid of 14 × 10"));
   // Shaping goes on, on the new grid.
   w.window.editor().pick({{0, 3, 5}});
   REQUIRE(w.window.editor().move_by({MoveDirection::Z, 2.0, {}}));

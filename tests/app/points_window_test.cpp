@@ -19,7 +19,7 @@ namespace {
 
 const Surface& net(Window& w) {
   REQUIRE(w.window.editor().net());
-  return w.window.editor().net()->surface;
+  return *w.window.editor().net()->shown.nets.front().surface();
 }
 
 QToolButton* bar_button(Window& w, const QString& text) {
@@ -63,7 +63,7 @@ struct SheetWindow : Window {
 TEST_CASE("scaling by hand and by number goes about the chosen centre, undone in one step") {
   SheetWindow w;
   const std::string before = to_project_json(w.window.model().document());
-  w.window.editor().pick(row_through(net(w), {0, 3, 0}, false));
+  w.window.editor().pick(row_through(net(w), {0, 3, 0}, 1));
   QTest::mouseClick(bar_button(w, "Scale"), Qt::LeftButton);
   QTest::mouseClick(bar_button(w, "y"), Qt::LeftButton);
   const Surface start = net(w);
@@ -79,7 +79,7 @@ TEST_CASE("scaling by hand and by number goes about the chosen centre, undone in
 
   // Typed, about the point picked last.
   w.choose("Sheet", 1);
-  w.window.editor().pick(row_through(net(w), {0, 3, 0}, false));
+  w.window.editor().pick(row_through(net(w), {0, 3, 0}, 1));
   w.window.editor().set_leader({0, 3, 0});
   w.window.editor().set_pivot(Pivot::Leader);
   w.key(Qt::Key_2);
@@ -90,7 +90,7 @@ TEST_CASE("scaling by hand and by number goes about the chosen centre, undone in
 
 TEST_CASE("turning by hand goes about the axis of the bar") {
   SheetWindow w;
-  w.window.editor().pick(row_through(net(w), {0, 6, 0}, false));
+  w.window.editor().pick(row_through(net(w), {0, 6, 0}, 1));
   QTest::mouseClick(bar_button(w, "Turn"), Qt::LeftButton);
   QTest::mouseClick(bar_button(w, "x"), Qt::LeftButton);
   const Surface start = net(w);
@@ -132,7 +132,7 @@ TEST_CASE("a falloff carries the neighbours along and shows their share") {
   reach->setValue(2);
   w.window.findChild<QSpinBox*>("reach_across")->setValue(1);
   w.window.editor().pick({{0, 0, 4}});  // on the symmetry plane
-  const Grid<double>& share = w.window.editor().shares();
+  const PointShares& share = w.window.editor().shares();
   CHECK(share(0, 4) == 1.0);
   CHECK(share(1, 4) > share(2, 4));
   CHECK(share(1, 4) == share(9, 4));
@@ -250,7 +250,7 @@ TEST_CASE("ordering tools act on the picked points and say what they need") {
   w.window.run("relax");
   w.settle();
   CHECK(net(w).points(2, 2).z == Approx(0.0).margin(1e-9));
-  w.window.editor().pick(row_through(net(w), {0, 0, 3}, true));
+  w.window.editor().pick(row_through(net(w), {0, 0, 3}, 0));
   w.window.run("straighten_row");
   w.settle();
   CHECK(net(w).points(3, 3).z == Approx(0.0).margin(1e-9));
@@ -272,7 +272,7 @@ TEST_CASE("a held edge stays, shows it, and says why") {
   w.window.editor().pick({{0, 1, 3}});
   CHECK_FALSE(w.window.editor().move_by({MoveDirection::Z, 5.0, {}}));
   CHECK(w.window.findChild<QLabel*>("message")->text().contains("held by an edge"));
-  w.window.editor().pick(row_through(net(w), {0, 0, 3}, true));
+  w.window.editor().pick(row_through(net(w), {0, 0, 3}, 0));
   REQUIRE(w.window.editor().move_by({MoveDirection::Z, 5.0, {}}));
   w.settle();
   CHECK(net(w).points(0, 3) == start.points(0, 3));

@@ -27,7 +27,7 @@ using evenclay::testing::Window;
 namespace {
 
 Vec3 displacement(Window& w, PointIndex p) {
-  return w.window.editor().net()->shaping.displacements(p.i, p.j);
+  return w.window.editor().net()->shapings.front().displacements(p.i, p.j);
 }
 
 int colours_in(const QImage& image) {
@@ -160,7 +160,7 @@ TEST_CASE("the picture is not blank and Zebra differs from Clay") {
 
 TEST_CASE("a box takes points through the depth, Shift adds, Ctrl removes, a click clears") {
   Window w;
-  const Surface& s = w.window.editor().net()->surface;
+  const Surface& s = *w.window.editor().net()->shown.nets.front().surface();
   const QRect all = w.window.view().rect();
   // A box over the right half of the model holds front and back points alike.
   w.window.view().bring_to_main(ViewName::Front);
@@ -340,7 +340,7 @@ TEST_CASE("a tool previews live until Keep or Drop, and Drop leaves nothing") {
 TEST_CASE("weight of the picked points from the bar, reset from the stage") {
   Window w;
   w.choose("Dimple tile", 2);
-  CHECK(w.window.editor().net()->surface.weight(2, 2) == Approx(2.0));
+  CHECK(w.window.editor().net()->shown.nets.front().surface()->weight(2, 2) == Approx(2.0));
   w.window.editor().pick({{0, 1, 1}});
   auto* weight = w.window.findChild<QDoubleSpinBox*>("weight");
   REQUIRE(weight != nullptr);
@@ -350,10 +350,10 @@ TEST_CASE("weight of the picked points from the bar, reset from the stage") {
   QTest::keyClicks(weight, "3.5");
   QTest::keyClick(weight, Qt::Key_Return);
   w.settle();
-  CHECK(w.window.editor().net()->surface.weight(1, 1) == Approx(3.5));
+  CHECK(w.window.editor().net()->shown.nets.front().surface()->weight(1, 1) == Approx(3.5));
   CHECK(w.window.run("reset_weight"));
   w.settle();
-  CHECK(w.window.editor().net()->surface.weight(1, 1) == Approx(1.0));
+  CHECK(w.window.editor().net()->shown.nets.front().surface()->weight(1, 1) == Approx(1.0));
 }
 
 TEST_CASE("a failing step shows its sentence and the shape below stays in view") {

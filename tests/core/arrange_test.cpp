@@ -30,13 +30,13 @@ Surface sheet(int nu = 7, int nv = 6) {
   return s;
 }
 
-Grid<double> only(const Surface& s, const Selection& picked) {
+PointShares only(const Nets& s, const Selection& picked) {
   return shares(s, picked, {});
 }
 
-Surface with(const Surface& s, const Grid<Vec3>& field, const Grid<double>& share,
+Surface with(const Surface& s, const PointMoves& field, const PointShares& share,
              const ShapeRules& rules = {}) {
-  return apply(s, with_moves(no_shaping(s), s, field, share, rules));
+  return with_shaping(s, with_moves({}, s, field, share, rules).front());
 }
 
 double asymmetry(const Surface& s, SymmetryPlane plane) {
@@ -77,18 +77,18 @@ TEST_CASE("the five falloff shapes have the values of their formulas") {
 TEST_CASE("shares multiply along and across, go round closed directions, and treat a pole as one") {
   const Surface s = shell();
   const Falloff f{FalloffShape::Ramp, FalloffShape::Ramp, 2, 1, 1, 1};
-  const Grid<double> g = shares(s, {{0, 0, 4}}, f);
+  const PointShares g = shares(s, {{0, 0, 4}}, f);
   CHECK(g(0, 4) == 1.0);
   CHECK(g(1, 4) == Approx(2.0 / 3));
   CHECK(g(9, 4) == Approx(2.0 / 3));  // the other side of the seam
   CHECK(g(2, 5) == Approx(1.0 / 3 * 0.5));
   CHECK(g(3, 4) == 0.0);
   CHECK(g(0, 6) == 0.0);
-  const Grid<double> pole = shares(s, {{0, 3, 6}}, f);
+  const PointShares pole = shares(s, {{0, 3, 6}}, f);
   for (int i = 0; i < 10; ++i) CHECK(pole(i, 7) == 0.5);
   // A row along v: along runs along v, across along u.
   const Surface flat = sheet();
-  const Grid<double> row = shares(flat, row_through(flat, {0, 3, 0}, false), f);
+  const PointShares row = shares(flat, row_through(flat, {0, 3, 0}, 1), f);
   CHECK(row(3, 2) == 1.0);
   CHECK(row(4, 2) == 0.5);
   CHECK(row(5, 2) == 0.0);
@@ -101,11 +101,11 @@ TEST_CASE("selections grow, shrink, thin out and fill ranges") {
   CHECK(shrunk(s, grown(s, one)) == one);
   // Every second one of a ring of 44 is 22 points, which took 44 clicks before.
   const Surface ring = shell(44, 8);
-  const Selection row = row_through(ring, {0, 5, 4}, true);
+  const Selection row = row_through(ring, {0, 5, 4}, 0);
   REQUIRE(row.size() == 44);
-  CHECK(every_nth(row, true, 2, 0).size() == 22);
-  CHECK(every_nth(row, true, 2, 1).contains({0, 1, 4}));
-  CHECK(every_nth(row, true, 3, 0).size() == 15);
+  CHECK(every_nth(row, 0, 2, 0).size() == 22);
+  CHECK(every_nth(row, 0, 2, 1).contains({0, 1, 4}));
+  CHECK(every_nth(row, 0, 3, 0).size() == 15);
   CHECK(checker(row, false).size() == 22);
   CHECK(range_between(s, {0, 9, 4}, {0, 1, 4}) == Selection{{0, 9, 4}, {0, 0, 4}, {0, 1, 4}});
   CHECK(range_between(s, {0, 2, 1}, {0, 2, 4}).size() == 4);
@@ -116,8 +116,8 @@ TEST_CASE("a ring of 44 with every second point scaled to 0.9 has 22 bumps") {
   // Common practice, counted on the resulting curve: 22 bumps change the sign of the curvature 44
   // times along the middle row.
   const Surface s = shell(44, 8);
-  const Selection second = every_nth(row_through(s, {0, 0, 4}, true), true, 2, 0);
-  const Grid<double> share = only(s, second);
+  const Selection second = every_nth(row_through(s, {0, 0, 4}, 0), 0, 2, 0);
+  const PointShares share = only(s, second);
   const Surface bumpy = with(s, scale(s, share, Frame{}, {0.9, 0.9, 1.0}), share);
   const double v = greville(bumpy, {0, 0, 4}).v;
   int changes = 0;
@@ -135,10 +135,10 @@ TEST_CASE("a symmetric pair of rows is spread about the centre and stays symmetr
   const Surface s = shell();
   const auto mirrors = find_mirrors(s, SymmetryPlane::XZ, 0.01);
   REQUIRE(mirrors);
-  Selection rows = row_through(s, {0, 2, 0}, false);
-  const Selection other = row_through(s, {0, 8, 0}, false);
+  Selection rows = row_through(s, {0, 2, 0}, 1);
+  const Selection other = row_through(s, {0, 8, 0}, 1);
   rows.insert(other.begin(), other.end());
-  const Grid<double> share = only(s, rows);
+  const PointShares share = only(s, rows);
   ShapeRules rules;
   rules.mirrors = *mirrors;
   rules.leader = {0, 2, 4};
@@ -150,7 +150,7 @@ TEST_CASE("a symmetric pair of rows is spread about the centre and stays symmetr
 
 TEST_CASE("turning keeps lengths, and half a share turns half the angle") {
   const Surface s = sheet();
-  Grid<double> share = only(s, {{0, 6, 5}});
+  PointShares share = only(s, {{0, 6, 5}});
   share(3, 3) = 0.5;
   const Vec3 centre{30, 20, 0};
   const Surface turned = with(s, turn(s, share, centre, {0, 0, 2}, 90.0), share);
@@ -165,7 +165,7 @@ TEST_CASE("turning keeps lengths, and half a share turns half the angle") {
 TEST_CASE("set a coordinate, level and straighten put points where they are wanted") {
   const Surface s = sheet();
   const Selection some{{0, 1, 1}, {0, 2, 3}, {0, 4, 2}, {0, 5, 4}};
-  const Grid<double> share = only(s, some);
+  const PointShares share = only(s, some);
   const Surface flat = with(s, set_coordinate(s, share, 2, -4.0), share);
   for (const PointIndex& p : some) CHECK(flat.points(p.i, p.j).z == Approx(-4.0).epsilon(1e-14));
   CHECK(flat.points(0, 0) == s.points(0, 0));
@@ -187,8 +187,8 @@ TEST_CASE("set a coordinate, level and straighten put points where they are want
   CHECK_THROWS_WITH(mean_plane(s, {{0, 1, 1}, {0, 2, 2}}), Contains("at least 3"));
   CHECK_THROWS_WITH(plane_through({0, 0, 0}, {1, 1, 1}, {2, 2, 2}), Contains("one line"));
 
-  const Selection row = row_through(s, {0, 0, 2}, true);
-  const Grid<double> row_share = only(s, row);
+  const Selection row = row_through(s, {0, 0, 2}, 0);
+  const PointShares row_share = only(s, row);
   const Surface lined = with(s, straighten_in_view(s, row_share, row, {0, 1, 0}), row_share);
   const Vec3 a = lined.points(0, 2);
   const Vec3 b = lined.points(6, 2);
@@ -197,9 +197,9 @@ TEST_CASE("set a coordinate, level and straighten put points where they are want
     CHECK((p.x - a.x) * (b.z - a.z) - (p.z - a.z) * (b.x - a.x) == Approx(0).margin(1e-9));
     CHECK(p.y == Approx(s.points(i, 2).y).epsilon(1e-14));  // depth stays
   }
-  const Surface even = with(s, straighten_rows(s, row_share, row, true), row_share);
+  const Surface even = with(s, straighten_rows(s, row_share, row, 0), row_share);
   CHECK(distance(even.points(3, 2), (s.points(0, 2) + s.points(6, 2)) * 0.5) < 1e-12);
-  CHECK_THROWS_WITH(straighten_rows(s, row_share, {{0, 1, 1}}, true), Contains("Pick a row"));
+  CHECK_THROWS_WITH(straighten_rows(s, row_share, {{0, 1, 1}}, 0), Contains("Pick a row"));
 }
 
 TEST_CASE("smoothing calms, leaves borders and linear nets alone") {
@@ -214,7 +214,7 @@ TEST_CASE("smoothing calms, leaves borders and linear nets alone") {
   Selection all;
   for (int i = 0; i < 7; ++i)
     for (int j = 0; j < 6; ++j) all.insert({0, i, j});
-  const Grid<double> share = only(s, all);
+  const PointShares share = only(s, all);
   const Surface calm = with(s, smooth(s, share, 0.5), share);
   const auto bend = [](const Surface& t) {
     double sum = 0.0;
@@ -257,33 +257,34 @@ TEST_CASE("relaxed inner points are the Coons net of the borders") {
 
 TEST_CASE("the pulled skin follows exactly, with the least moves") {
   for (const Surface& s : {sheet(), shell(), make_sphere({}, 30)}) {
-    const Grid<double> full(s.points.rows(), s.points.columns(), 1.0);
+    const PointShares full(Nets(s), 1.0);
     for (const auto& [a, b] : {std::pair{0.31, 0.62}, {0.77, 0.5}, {0.5, 0.02}}) {
       const double u = s.u.first() + a * s.u.length();
       const double v = s.v.first() + b * s.v.length();
       const Vec3 way{1.5, -2.0, 3.0};
-      const Grid<Vec3> field = pull_skin(s, full, u, v, way);
+      const PointMoves field = pull_skin(s, full, {0, u, v}, way);
       const Surface pulled = with(s, field, full);
       CHECK(distance(evaluate(pulled, u, v), evaluate(s, u, v) + way) < 1e-11 * size(s));
       // Any other choice with the same result is longer: shift along two points' null direction.
       double norm = 0.0;
-      for (const Vec3& d : field.values()) norm += length_squared(d);
+      for (const Vec3& d : field.nets.front().values()) norm += length_squared(d);
       CHECK(norm > 0.0);
     }
   }
   const Surface s = sheet();
   Grid<double> none(7, 6);
-  CHECK_THROWS_WITH(pull_skin(s, none, 0.5, 0.5, {1, 0, 0}), Contains("No point that may move"));
+  CHECK_THROWS_WITH(pull_skin(s, none, {0, 0.5, 0.5}, {1, 0, 0}),
+                    Contains("No point that may move"));
   // Least norm on a bilinear patch, by hand: at the middle all four basis values are 1/4, so each
   // point goes the whole way, 4 · |way|²; moving one point alone would cost 16 · |way|².
   Surface flat = make_plane({}, 2, 2, 2, 2, 1, 1);
-  const Grid<Vec3> four = pull_skin(flat, Grid<double>(2, 2, 1.0), 0.5, 0.5, {0, 0, 1});
-  for (const Vec3& d : four.values()) CHECK(d.z == Approx(1.0).epsilon(1e-14));
+  const PointMoves four = pull_skin(flat, Grid<double>(2, 2, 1.0), {0, 0.5, 0.5}, {0, 0, 1});
+  for (const Vec3& d : four.nets.front().values()) CHECK(d.z == Approx(1.0).epsilon(1e-14));
 }
 
 TEST_CASE("every direction moves where it says") {
   const Surface s = sheet();
-  Grid<double> one = only(s, {{0, 3, 3}});
+  PointShares one = only(s, {{0, 3, 3}});
   const auto move = [&](MoveDirection d, double amount, Vec3 vector = {}) {
     return moves_of(s, one, {d, amount, vector, {0, 0, 1}})(3, 3);
   };
@@ -305,7 +306,7 @@ TEST_CASE("three mirror planes at once keep all three symmetries to 1e-12") {
   for (const SymmetryPlane plane : planes_of(SymmetryPlane::All)) {
     const auto map = find_mirror(s, plane, 0.01);
     REQUIRE(map);
-    s = apply(s, made_symmetric(no_shaping(s), s, *map, rules.leader));
+    s = with_shaping(s, made_symmetric({}, s, *map, rules.leader).front());
   }
   const auto mirrors = find_mirrors(s, SymmetryPlane::All, 1e-9);
   REQUIRE(mirrors);
@@ -318,11 +319,11 @@ TEST_CASE("three mirror planes at once keep all three symmetries to 1e-12") {
   std::uniform_int_distribution<int> column(0, 8);
   for (int k = 0; k < 12; ++k) {
     rules.leader = {0, row(r), column(r)};
-    const Grid<double> share =
+    const PointShares share =
         shares(now, {rules.leader}, {FalloffShape::Bell, FalloffShape::Dome, 1, 1, 1, 2});
-    const Grid<Vec3> field = moves_of(now, share, {MoveDirection::InView, 0, {1.0, -0.7, 0.4}});
-    shaping = with_moves(shaping, now, field, share, rules);
-    now = apply(s, shaping);
+    const PointMoves field = moves_of(now, share, {MoveDirection::InView, 0, {1.0, -0.7, 0.4}});
+    shaping = with_moves({shaping}, now, field, share, rules).front();
+    now = with_shaping(s, shaping);
   }
   for (const SymmetryPlane plane : planes_of(SymmetryPlane::All))
     CHECK(asymmetry(now, plane) <= 1e-12);
@@ -335,8 +336,9 @@ TEST_CASE("a net that lost its symmetry gets it back from one side") {
   REQUIRE(map);
   const Shaping bent =
       moved(no_shaping(s), s, {{0, 2, 4}}, {MoveDirection::OffSkin, 6, {}}, {}, {0, 2, 4});
-  const Surface crooked = apply(s, bent);
-  const Surface straight = apply(s, made_symmetric(bent, crooked, *map, {0, 2, 4}));
+  const Surface crooked = with_shaping(s, bent);
+  const Surface straight =
+      with_shaping(s, made_symmetric({bent}, crooked, *map, {0, 2, 4}).front());
   CHECK(straight.points(2, 4) == crooked.points(2, 4));
   CHECK(asymmetry(straight, SymmetryPlane::XZ) <= 1e-12);
 }
@@ -347,13 +349,13 @@ TEST_CASE("held edges keep position, tangent and curvature after any move of the
   std::uniform_real_distribution<double> off(-3, 3);
   for (const int rows : {1, 2, 3}) {
     ShapeRules rules;
-    rules.held_rows = {rows, 0, 0, 0};
-    Grid<double> share(9, 8, 1.0);
+    rules.edges[0] = static_cast<EdgeRule>(rows);
+    const PointShares share(Nets(s), 1.0);
     Grid<Vec3> field(9, 8);
     for (Vec3& d : field.values()) d = {off(r), off(r), off(r)};
     const Surface moved_on = with(s, field, share, rules);
-    CHECK(is_held(s, {0, rows - 1, 3}, rules.held_rows));
-    CHECK_FALSE(is_held(s, {0, rows, 3}, rules.held_rows));
+    CHECK(is_held(s, {0, rows - 1, 3}, rules.edges));
+    CHECK_FALSE(is_held(s, {0, rows, 3}, rules.edges));
     for (const double v : {0.0, 0.23, 0.61, 1.0}) {
       const SurfaceDerivatives a = derivatives(s, 0.0, v, 2);
       const SurfaceDerivatives b = derivatives(moved_on, 0.0, v, 2);

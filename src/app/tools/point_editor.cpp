@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "core/base/error.h"
+#include "core/operations/common.h"
 
 namespace evenclay {
 
@@ -30,6 +31,8 @@ QString direction_words(MoveDirection direction) {
       return QObject::tr("along the net, u");
     case MoveDirection::AlongV:
       return QObject::tr("along the net, v");
+    case MoveDirection::AlongW:
+      return QObject::tr("along the net, w");
     case MoveDirection::WorkPlane:
       return QObject::tr("in the work plane, to the right");
   }
@@ -59,39 +62,40 @@ void PointEditor::refresh() {
   mirrors_.clear();
   const auto answer = model_.answer();
   const Step* step = find_step(model_.document(), model_.chosen_step());
-  const auto* set = answer->shown ? std::get_if<SurfaceSet>(answer->shown.get()) : nullptr;
-  if (step == nullptr || set == nullptr || set->surfaces.empty() ||
-      answer->shown_step != step->id) {
+  if (step == nullptr || !answer->shown || answer->shown_step != step->id ||
+      std::holds_alternative<TriangleMesh>(*answer->shown) || is_empty(*answer->shown)) {
     picked_.clear();
     Q_EMIT changed();
     return;
   }
-  EditableNet net;
-  net.surface = set->surfaces.front();
-  if (answer->shaping) {
+  EditableNets net;
+  net.shown = nets_of(*answer->shown, {});
+  if (answer->shapings) {
     net.step = step->id;
-    net.below = std::get<SurfaceSet>(*answer->before).surfaces.front();
-    net.shaping = *answer->shaping;
+    net.below = nets_of(*answer->before, {});
+    net.shapings = *answer->shapings;
+    net.shown.united = net.below.united;
+    net.shown.united_of = net.below.united_of;
   } else {
-    net.below = net.surface;
-    net.shaping = no_shaping(net.surface);
+    net.below = net.shown;
+    net.shapings = no_shapings(net.shown);
   }
-  const int rows = net.surface.points.rows();
-  const int columns = net.surface.points.columns();
-  std::erase_if(picked_, [&](const PointIndex& p) { return p.i >= rows || p.j >= columns; });
+  std::erase_if(picked_, [&](const PointIndex& p) { return !net.shown.contains(p); });
+  if (!net.shown.contains(leader_)) leader_ = {};
   mirrors_ =
-      find_mirrors(net.surface, symmetry(), kMirrorTolerance).value_or(std::vector<MirrorMap>{});
+      find_mirrors(net.shown, symmetry(), kMirrorTolerance).value_or(std::vector<MirrorMap>{});
   net_ = std::move(net);
   refresh_shares();
   Q_EMIT changed();
 }
 
 void PointEditor::refresh_shares() {
-  shares_ = net_ ? evenclay::shares(net_->surface, picked_, falloff_) : Grid<double>{};
+  shares_ = net_ ? evenclay::shares(net_->shown, picked_, falloff_) : PointShares{};
 }
 
 QString PointEditor::obstacle() const {
-  if (!net_) return tr("This part has no control points to move. Choose a part made of surfaces.");
+  if (!net_)
+    return tr("This part has no control points to move. Choose a part made of surfaces or curves.");
   const Step* step = find_step(model_.document(), model_.chosen_step());
   if (step == nullptr) return tr("Choose a part first.");
   if (net_->step == 0 && !model_.chosen_is_last())
@@ -110,18 +114,29 @@ void PointEditor::set_net_visible(bool visible) {
 // --- what is picked ---------------------------------------------------------------------------------
 
 void PointEditor::pick(const Selection& points) {
-  picked_ = net_ ? with_whole_poles(net_->surface, points, 1e-9) : Selection{};
+  picked_ = net_ ? with_united(net_->shown, points) : Selection{};
   if (!picked_.empty() && !picked_.contains(leader_)) leader_ = *picked_.begin();
   refresh_shares();
   Q_EMIT changed();
 }
 
-void PointEditor::extend_to_rows(bool along_u) {
+void PointEditor::extend_to_rows(int direction) {
   if (!net_) return;
   Selection all = picked_;
   for (const PointIndex& p : picked_) {
-    const Selection row = row_through(net_->surface, p, along_u);
+    if (direction >= net_->shown.of(p).directions()) continue;
+    const Selection row = row_through(net_->shown, p, direction);
     all.insert(row.begin(), row.end());
+  }
+  pick(all);
+}
+
+void PointEditor::extend_to_rings() {
+  if (!net_) return;
+  Selection all = picked_;
+  for (const PointIndex& p : picked_) {
+    const Selection ring = ring_through(net_->shown, p);
+    all.insert(ring.begin(), ring.end());
   }
   pick(all);
 }
@@ -129,17 +144,17 @@ void PointEditor::extend_to_rows(bool along_u) {
 void PointEditor::extend_to(PointIndex to) {
   if (!net_) return;
   Selection all = picked_;
-  const Selection range = range_between(net_->surface, picked_.empty() ? to : leader_, to);
+  const Selection range = range_between(net_->shown, picked_.empty() ? to : leader_, to);
   all.insert(range.begin(), range.end());
   pick(all);
 }
 
 void PointEditor::grow() {
-  if (net_) pick(grown(net_->surface, picked_));
+  if (net_) pick(grown(net_->shown, picked_));
 }
 
 void PointEditor::shrink() {
-  if (net_) pick(shrunk(net_->surface, picked_));
+  if (net_) pick(shrunk(net_->shown, picked_));
 }
 
 void PointEditor::pick_partners() {
@@ -160,16 +175,13 @@ void PointEditor::pick_every(int n, int start) {
     model_.say_trouble(tr("Pick a row with E or R first; then every n-th of it can be taken."));
     return;
   }
-  const int i = picked_.begin()->i;
-  const bool row_of_v =
-      std::all_of(picked_.begin(), picked_.end(), [&](const PointIndex& p) { return p.i == i; });
-  pick(every_nth(picked_, !row_of_v, n, start));
+  pick(every_nth(picked_, row_direction(picked_).value_or(0), n, start));
 }
 
 Vec3 PointEditor::picked_centre() const {
   Vec3 sum;
   if (!net_ || picked_.empty()) return sum;
-  for (const PointIndex& p : picked_) sum += net_->surface.points(p.i, p.j);
+  for (const PointIndex& p : picked_) sum += net_->shown.point(p);
   return sum / static_cast<double>(picked_.size());
 }
 
@@ -180,8 +192,7 @@ Selection PointEditor::partners() const {
   for (const MirrorMap& mirror : mirrors_) {
     const Selection so_far = all;
     for (const PointIndex& p : so_far) {
-      const PointIndex q = mirror.partner(p.i, p.j);
-      all.insert({p.surface, q.i, q.j});
+      all.insert(mirror.partner(p));
     }
   }
   for (const PointIndex& p : all)
@@ -197,7 +208,7 @@ void PointEditor::set_falloff(const Falloff& falloff) {
 
 bool PointEditor::held(PointIndex point) const {
   const ShapedPointsOperation* shaped = shaped_step();
-  return shaped != nullptr && net_ && is_held(net_->surface, point, shaped->held_rows());
+  return shaped != nullptr && net_ && is_held(net_->shown, point, shaped->holds);
 }
 
 // --- how it is moved --------------------------------------------------------------------------------
@@ -216,18 +227,18 @@ Vec3 PointEditor::pivot_place() const {
   const auto& net = start_ ? start_ : net_;
   if (!net) return {};
   Vec3 centre;
-  for (const PointIndex& p : picked_) centre += net->surface.points(p.i, p.j);
+  for (const PointIndex& p : picked_) centre += net->shown.point(p);
   if (!picked_.empty()) centre = centre / static_cast<double>(picked_.size());
   switch (pivot_) {
     case Pivot::Picked:
       break;
     case Pivot::Part: {
       Box3 box;
-      for (const Vec3& p : net->surface.points.values()) box.add(p);
+      for_each_point(net->shown, [&](PointIndex p) { box.add(net->shown.point(p)); });
       return box.centre();
     }
     case Pivot::Leader:
-      return net->surface.points(leader_.i, leader_.j);
+      return net->shown.point(leader_);
     case Pivot::Symmetry:
       for (const SymmetryPlane plane : planes_of(symmetry()))
         centre = (centre + mirrored(centre, plane)) * 0.5;
@@ -265,12 +276,12 @@ void PointEditor::set_work_plane_from_picked() {
   }
   model_.attempt([&] {
     std::vector<Vec3> p;
-    for (const PointIndex& k : picked_) p.push_back(net_->surface.points(k.i, k.j));
+    for (const PointIndex& k : picked_) p.push_back(net_->shown.point(k));
     LevelPlane plane{p.front(), {0, 0, 1}};
-    if (p.size() == 1) plane.normal = skin_normal(net_->surface, *picked_.begin());
+    if (p.size() == 1) plane.normal = skin_normal(net_->shown, *picked_.begin());
     if (p.size() == 2) plane = plane_through(p[0], p[1], p[0] + Vec3{0, 0, 1});
     if (p.size() == 3) plane = plane_through(p[0], p[1], p[2]);
-    if (p.size() > 3) plane = mean_plane(net_->surface, picked_);
+    if (p.size() > 3) plane = mean_plane(net_->shown, picked_);
     Frame frame;
     frame.origin = plane.origin;
     frame.z = plane.normal;
@@ -293,7 +304,7 @@ SymmetryPlane PointEditor::symmetry() const {
 
 void PointEditor::set_symmetry(SymmetryPlane plane) {
   if (plane != SymmetryPlane::None) last_symmetry_ = plane;
-  if (net_ && !find_mirrors(net_->surface, plane, kMirrorTolerance)) {
+  if (net_ && !find_mirrors(net_->shown, plane, kMirrorTolerance)) {
     model_.say_trouble(
         tr("The control points are not symmetric about that plane within 0.01 mm. Choose another "
            "plane, or make them symmetric first (Make symmetric)."));
@@ -308,7 +319,7 @@ void PointEditor::set_symmetry(SymmetryPlane plane) {
   } else {
     if (net_)
       mirrors_ =
-          find_mirrors(net_->surface, plane, kMirrorTolerance).value_or(std::vector<MirrorMap>{});
+          find_mirrors(net_->shown, plane, kMirrorTolerance).value_or(std::vector<MirrorMap>{});
     Q_EMIT changed();
   }
 }
@@ -332,14 +343,14 @@ Vec3 PointEditor::axis(PointIndex point, const Frame& screen) const {
     case MoveDirection::OffSkin:
     case MoveDirection::OnSkin:
       if (direction_ == MoveDirection::OnSkin && !turning) return screen.x;
-      return net ? skin_normal(net->surface, point) : Vec3{0, 0, 1};
+      return net ? skin_normal(net->shown, point) : Vec3{0, 0, 1};
     case MoveDirection::AlongU:
     case MoveDirection::AlongV: {
       if (!net) return screen.x;
-      Grid<double> one(net->surface.points.rows(), net->surface.points.columns());
-      one(point.i, point.j) = 1.0;
-      return normalized(moves_of(net->surface, one, {direction_, 1.0, {}})(point.i, point.j));
+      return leg_direction(net->shown, point, direction_ == MoveDirection::AlongU ? 0 : 1, true);
     }
+    case MoveDirection::AlongW:
+      return net ? leg_direction(net->shown, point, 2, true) : screen.x;
     case MoveDirection::InView:
       return turning ? screen.z : screen.x;
     case MoveDirection::WorkPlane:

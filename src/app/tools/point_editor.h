@@ -13,12 +13,12 @@
 
 namespace evenclay {
 
-/// The net that is shown: control points of one surface, and what shaping them would change.
-struct EditableNet {
-  Surface below;    ///< the surface under the shaping
-  Shaping shaping;  ///< on the grid of `below`
-  Surface surface;  ///< below with the shaping applied
-  StepId step = 0;  ///< the Shaped points step that holds it; 0: one will be added on top
+/// The nets that are shown: control points of one part, and what shaping them would change.
+struct EditableNets {
+  Nets below;         ///< what lies under the shaping
+  Shapings shapings;  ///< on the nets of `below`
+  Nets shown;         ///< below with the shapings applied
+  StepId step = 0;    ///< the Shaped points step that holds them; 0: one will be added on top
 };
 
 /// What a drag of picked points does, or of the skin itself.
@@ -33,7 +33,7 @@ class PointEditor : public QObject {
   explicit PointEditor(AppModel& model);
 
   /// The net of the chosen step; nothing for meshes, or while it is not computed yet.
-  const std::optional<EditableNet>& net() const { return net_; }
+  const std::optional<EditableNets>& net() const { return net_; }
   /// Why points cannot be moved now; empty when they can.
   QString obstacle() const;
 
@@ -46,7 +46,9 @@ class PointEditor : public QObject {
   PointIndex leader() const { return leader_; }
   void set_leader(PointIndex point) { leader_ = point; }
   /// Adds the row through each picked point.
-  void extend_to_rows(bool along_u);
+  void extend_to_rows(int direction);
+  /// Adds the ring through each picked point.
+  void extend_to_rings();
   /// Adds all points between the leader and `to` when they share a row.
   void extend_to(PointIndex to);
   void grow();
@@ -61,7 +63,7 @@ class PointEditor : public QObject {
   /// Mirrored partners of the picked points, without the picked ones.
   Selection partners() const;
   /// How much of a move each point takes: 1 for picked ones, less for those the falloff reaches.
-  const Grid<double>& shares() const { return shares_; }
+  const PointShares& shares() const { return shares_; }
   const Falloff& falloff() const { return falloff_; }
   void set_falloff(const Falloff& falloff);
   bool held(PointIndex point) const;
@@ -93,6 +95,10 @@ class PointEditor : public QObject {
   // --- edits: each is one undo entry -------------------------------------------------------------
   // A drag: begin, any number of drag_… with the whole change since begin, then end or cancel.
   bool begin_drag();
+  /// Where the skin is pulled in this drag.
+  Vec3 pulled_place() const {
+    return pulled_ && start_ ? skin_point(start_->shown, *pulled_) : Vec3{};
+  }
   /// A drag of the skin at a place; every point may move, or those the falloff reaches.
   bool begin_pull(const SurfacePlace& place);
   void drag_to(const Move& move);
@@ -113,8 +119,7 @@ class PointEditor : public QObject {
   bool set_weight(double weight);
   std::optional<double> picked_weight() const;  ///< of the leader
   /// Moves found by `field` from the shown surface, the shares and the picked points.
-  using FieldMaker =
-      std::function<Grid<Vec3>(const Surface&, const PointShares&, const Selection&)>;
+  using FieldMaker = std::function<PointMoves(const Nets&, const PointShares&, const Selection&)>;
   bool arrange(const QString& label, const FieldMaker& field);
   /// The side of the leader decides.
   bool make_symmetric();
@@ -125,30 +130,30 @@ class PointEditor : public QObject {
  private:
   void refresh();
   void refresh_shares();
-  void drag_field(const Grid<Vec3>& field);
+  void drag_field(const PointMoves& field);
   ShapeRules rules() const;
   Vec3 scale_factors(double factor) const;
   Frame scale_frame(const Frame& screen) const;
-  Document document_with(const EditableNet& net, const Shaping& shaping);
-  std::shared_ptr<ShapedPointsOperation> operation_of(const EditableNet& net) const;
+  Document document_with(const EditableNets& net, const Shapings& shapings);
+  std::shared_ptr<ShapedPointsOperation> operation_of(const EditableNets& net) const;
   const ShapedPointsOperation* shaped_step() const;
-  bool commit_shaping(const QString& label, const std::function<Shaping()>& make);
+  bool commit_shaping(const QString& label, const std::function<Shapings()>& make);
   void measure_drag();
   QString move_label(std::size_t points) const;
 
   AppModel& model_;
-  std::optional<EditableNet> net_;
-  std::optional<EditableNet> start_;  // while dragging
-  std::optional<Document> added_;     // the document with the step a drag adds
+  std::optional<EditableNets> net_;
+  std::optional<EditableNets> start_;  // while dragging
+  std::optional<Document> added_;      // the document with the step a drag adds
   StepId added_step_ = 0;
-  Shaping dragged_;
+  Shapings dragged_;
   QString drag_label_;
-  std::optional<Parameter> pulled_;  // while the skin is pulled
+  std::optional<SkinPlace> pulled_;  // while the skin is pulled
   std::vector<MirrorMap> mirrors_;
   SymmetryPlane next_symmetry_ = SymmetryPlane::None;  // for a step that is not there yet
   SymmetryPlane last_symmetry_ = SymmetryPlane::XZ;
   Selection picked_;
-  Grid<double> shares_;
+  PointShares shares_;
   Falloff falloff_;
   PointIndex leader_;
   PartId picked_part_ = 0;

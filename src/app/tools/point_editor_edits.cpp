@@ -11,7 +11,26 @@ namespace {
 constexpr double kMirrorTolerance = 0.01;  // mm
 }
 
-std::shared_ptr<ShapedPointsOperation> PointEditor::operation_of(const EditableNet& net) const {
+namespace {
+
+// A place of the picture, in shares of the domain, as parameters of the net.
+SkinPlace skin_place(const Nets& nets, const SurfacePlace& place) {
+  const Net& net = nets.nets[static_cast<std::size_t>(place.surface)];
+  const auto at = [](const KnotVector* k, double share) {
+    return k == nullptr ? 0.0 : k->first() + share * k->length();
+  };
+  return {place.surface, at(net.knots(0), place.u), at(net.knots(1), place.v)};
+}
+
+double size_of(const Nets& nets) {
+  Box3 box;
+  for_each_point(nets, [&](PointIndex p) { box.add(nets.point(p)); });
+  return box.size();
+}
+
+}  // namespace
+
+std::shared_ptr<ShapedPointsOperation> PointEditor::operation_of(const EditableNets& net) const {
   const Step* step = find_step(model_.document(), net.step);
   if (step != nullptr && step->operation->kind() == "shaped_points")
     return std::static_pointer_cast<ShapedPointsOperation>(step->operation->clone());
@@ -20,10 +39,9 @@ std::shared_ptr<ShapedPointsOperation> PointEditor::operation_of(const EditableN
   return fresh;
 }
 
-Document PointEditor::document_with(const EditableNet& net, const Shaping& shaping) {
+Document PointEditor::document_with(const EditableNets& net, const Shapings& shapings) {
   auto operation = operation_of(net);
-  if (operation->point.surfaces.empty()) operation->point.surfaces.resize(1);
-  operation->point.surfaces.front() = shaping;
+  operation->point.nets = shapings;
   if (net.step != 0) return with_operation(model_.document(), net.step, operation);
   if (added_) return with_operation(*added_, added_step_, operation);
   Added added = with_step(model_.document(), model_.chosen_part(), operation);
@@ -36,7 +54,7 @@ ShapeRules PointEditor::rules() const {
   ShapeRules r;
   r.mirrors = mirrors_;
   r.leader = leader_;
-  if (const ShapedPointsOperation* shaped = shaped_step()) r.held_rows = shaped->held_rows();
+  if (const ShapedPointsOperation* shaped = shaped_step()) r.edges = shaped->holds;
   return r;
 }
 
@@ -55,7 +73,7 @@ bool PointEditor::begin_drag() {
   if (model_.trial()) model_.keep_trial();
   start_ = net_;
   pulled_.reset();
-  dragged_ = net_->shaping;
+  dragged_ = net_->shapings;
   drag_label_ = move_label(picked_.size());
   points_moved_ = 0.0;
   surface_moved_ = 0.0;
@@ -68,37 +86,37 @@ bool PointEditor::begin_pull(const SurfacePlace& place) {
     return false;
   }
   if (model_.trial()) model_.keep_trial();
-  const Surface& s = net_->surface;
-  const Parameter at{s.u.first() + place.u * s.u.length(), s.v.first() + place.v * s.v.length()};
+  const Nets& nets = net_->shown;
+  const SkinPlace at = skin_place(nets, place);
   // The control point whose place is nearest leads; the falloff counts from it.
   double nearest = std::numeric_limits<double>::infinity();
-  const Vec3 skin = evaluate(s, at.u, at.v);
-  for (int i = 0; i < s.points.rows(); ++i)
-    for (int j = 0; j < s.points.columns(); ++j)
-      if (const double d = distance(s.points(i, j), skin); d < nearest) {
-        nearest = d;
-        leader_ = {0, i, j};
-      }
+  const Vec3 skin = skin_point(nets, at);
+  for_each_point(nets, [&](PointIndex p) {
+    if (const double d = distance(nets.point(p), skin); d < nearest) {
+      nearest = d;
+      leader_ = p;
+    }
+  });
   const bool limited = falloff_.reach_along > 0 || falloff_.reach_across > 0;
-  shares_ = limited ? evenclay::shares(s, {leader_}, falloff_)
-                    : Grid<double>(s.points.rows(), s.points.columns(), 1.0);
-  for (int i = 0; i < s.points.rows(); ++i)
-    for (int j = 0; j < s.points.columns(); ++j)
-      if (held({0, i, j})) shares_(i, j) = 0.0;
+  shares_ = limited ? evenclay::shares(nets, with_united(nets, {leader_}), falloff_)
+                    : PointShares(nets, 1.0);
+  for_each_point(nets, [&](PointIndex p) {
+    if (held(p)) shares_(p) = 0.0;
+  });
   start_ = net_;
   pulled_ = at;
-  dragged_ = net_->shaping;
+  dragged_ = net_->shapings;
   drag_label_ = tr("Pull the skin");
   points_moved_ = 0.0;
   surface_moved_ = 0.0;
   return true;
 }
 
-void PointEditor::drag_field(const Grid<Vec3>& field) {
+void PointEditor::drag_field(const PointMoves& field) {
   if (!start_) return;
-  dragged_ = with_moves(start_->shaping, start_->surface, field, shares_, rules());
-  net_->shaping = dragged_;
-  net_->surface = apply(start_->below, dragged_);
+  dragged_ = with_moves(start_->shapings, start_->shown, field, shares_, rules());
+  net_->shapings = dragged_;
+  net_->shown = with_shaping(start_->below, dragged_);
   model_.preview_drag(document_with(*start_, dragged_));
   if (added_ && model_.chosen_step() != added_step_) model_.choose_step(added_step_);
   measure_drag();
@@ -109,7 +127,7 @@ void PointEditor::drag_to(const Move& move) {
   if (!start_) return;
   Move whole = move;
   whole.plane_normal = work_plane_.z;
-  drag_field(moves_of(start_->surface, shares_, whole));
+  drag_field(moves_of(start_->shown, shares_, whole));
 }
 
 // One direction, the two of the work plane, or all three.
@@ -140,13 +158,13 @@ Frame PointEditor::scale_frame(const Frame& screen) const {
 void PointEditor::drag_scale(double factor, const Frame& screen) {
   if (!start_) return;
   drag_label_ = tr("Scale %1 points").arg(picked_.size());
-  drag_field(scale(start_->surface, shares_, scale_frame(screen), scale_factors(factor)));
+  drag_field(scale(start_->shown, shares_, scale_frame(screen), scale_factors(factor)));
 }
 
 void PointEditor::drag_turn(double degrees, const Frame& screen) {
   if (!start_) return;
   drag_label_ = tr("Turn %1 points").arg(picked_.size());
-  drag_field(turn(start_->surface, shares_, pivot_place(), axis(leader_, screen), degrees));
+  drag_field(turn(start_->shown, shares_, pivot_place(), axis(leader_, screen), degrees));
 }
 
 void PointEditor::drag_pull(const Vec3& way) {
@@ -154,13 +172,13 @@ void PointEditor::drag_pull(const Vec3& way) {
   const bool fine = model_.attempt([&] {
     // Mirrored moves reach the place too: ask for what is still missing until it follows exactly.
     Vec3 asked = way;
-    const Vec3 from = evaluate(start_->surface, pulled_->u, pulled_->v);
-    Grid<Vec3> field;
+    const Vec3 from = skin_point(start_->shown, *pulled_);
+    PointMoves field;
     for (int pass = 0; pass < (mirrors_.empty() ? 1 : 12); ++pass) {
-      field = pull_skin(start_->surface, shares_, pulled_->u, pulled_->v, asked);
-      const Surface trial = apply(
-          start_->below, with_moves(start_->shaping, start_->surface, field, shares_, rules()));
-      asked += way - (evaluate(trial, pulled_->u, pulled_->v) - from);
+      field = pull_skin(start_->shown, shares_, *pulled_, asked);
+      const Nets trial = with_shaping(
+          start_->below, with_moves(start_->shapings, start_->shown, field, shares_, rules()));
+      asked += way - (skin_point(trial, *pulled_) - from);
     }
     drag_field(field);
   });
@@ -169,11 +187,17 @@ void PointEditor::drag_pull(const Vec3& way) {
 
 void PointEditor::measure_drag() {
   if (!start_ || !net_) return;
-  points_moved_ = distance(net_->surface.points(leader_.i, leader_.j),
-                           start_->surface.points(leader_.i, leader_.j));
-  const GrevillePlace g =
-      pulled_ ? GrevillePlace{pulled_->u, pulled_->v} : greville(start_->surface, leader_);
-  surface_moved_ = distance(evaluate(net_->surface, g.u, g.v), evaluate(start_->surface, g.u, g.v));
+  points_moved_ = distance(net_->shown.point(leader_), start_->shown.point(leader_));
+  if (start_->shown.of(leader_).directions() == 3) return;  // a cage has no skin of its own
+  SkinPlace place{leader_.net, 0.0, 0.0};
+  if (pulled_) {
+    place = *pulled_;
+  } else {
+    const GrevillePlace g = greville(start_->shown, leader_);
+    place.u = g.u;
+    place.v = g.v;
+  }
+  surface_moved_ = distance(skin_point(net_->shown, place), skin_point(start_->shown, place));
 }
 
 QString PointEditor::move_label(std::size_t points) const {
@@ -182,7 +206,7 @@ QString PointEditor::move_label(std::size_t points) const {
 
 void PointEditor::end_drag() {
   if (!start_) return;
-  const bool did_move = dragged_ != start_->shaping;
+  const bool did_move = dragged_ != start_->shapings;
   Document document = did_move ? document_with(*start_, dragged_) : Document{};
   start_.reset();
   added_.reset();
@@ -227,16 +251,16 @@ bool PointEditor::turn_by(double degrees, const Frame& screen) {
   return true;
 }
 
-bool PointEditor::commit_shaping(const QString& label, const std::function<Shaping()>& make) {
+bool PointEditor::commit_shaping(const QString& label, const std::function<Shapings()>& make) {
   if (const QString why = obstacle(); !why.isEmpty()) {
     model_.say_trouble(why);
     return false;
   }
   if (model_.trial()) model_.keep_trial();
   return model_.attempt([&] {
-    const Shaping shaping = make();
+    const Shapings shapings = make();
     added_.reset();
-    Document document = document_with(*net_, shaping);
+    Document document = document_with(*net_, shapings);
     const StepId fresh = added_ ? added_step_ : 0;
     added_.reset();
     model_.commit(std::move(document), label);
@@ -250,14 +274,14 @@ bool PointEditor::set_weight(double weight) {
     Selection all = picked_;
     const Selection mirrored_ones = partners();
     all.insert(mirrored_ones.begin(), mirrored_ones.end());
-    return with_weight(net_->shaping, net_->below, all, weight, std::nullopt);
+    return with_weight(net_->shapings, net_->below, all, weight);
   });
 }
 
 std::optional<double> PointEditor::picked_weight() const {
   if (!net_ || picked_.empty()) return std::nullopt;
   const PointIndex p = picked_.contains(leader_) ? leader_ : *picked_.begin();
-  return net_->surface.weight(p.i, p.j);
+  return net_->shown.weight(p);
 }
 
 bool PointEditor::arrange(const QString& label, const FieldMaker& field) {
@@ -266,7 +290,7 @@ bool PointEditor::arrange(const QString& label, const FieldMaker& field) {
     return false;
   }
   return commit_shaping(label, [&] {
-    return with_moves(net_->shaping, net_->surface, field(net_->surface, shares_, picked_), shares_,
+    return with_moves(net_->shapings, net_->shown, field(net_->shown, shares_, picked_), shares_,
                       rules());
   });
 }
@@ -274,18 +298,18 @@ bool PointEditor::arrange(const QString& label, const FieldMaker& field) {
 bool PointEditor::make_symmetric() {
   const SymmetryPlane wanted = symmetry() != SymmetryPlane::None ? symmetry() : last_symmetry_;
   return commit_shaping(tr("Make symmetric"), [&] {
-    Shaping result = net_->shaping;
-    Surface now = net_->surface;
+    Shapings result = net_->shapings;
+    Nets now = net_->shown;
     for (const SymmetryPlane plane : planes_of(wanted)) {
       // How far from symmetric a hand-shaped net may be: partners are found on the grid.
       auto map = find_mirror(net_->below, plane, kMirrorTolerance);
-      if (!map) map = find_mirror(now, plane, 0.25 * size(now));
+      if (!map) map = find_mirror(now, plane, 0.25 * size_of(now));
       if (!map || !map->on_grid)
         throw Error(
             "No side of this net answers the other: rows and columns do not mirror. Rebuild it to "
             "an even count first.");
       result = made_symmetric(result, now, *map, leader_);
-      now = apply(net_->below, result);
+      now = with_shaping(net_->below, result);
     }
     return result;
   });

@@ -185,7 +185,7 @@ std::size_t ModelView::viewport_at(const QPointF& at) const {
 
 QPointF ModelView::point_on_screen(PointIndex p, std::size_t k) const {
   if (!editor_.net()) return {};
-  return to_screen(camera_of(k), viewport(k), editor_.net()->surface.points(p.i, p.j)).at;
+  return to_screen(camera_of(k), viewport(k), editor_.net()->shown.point(p)).at;
 }
 
 Box3 ModelView::box_of_all() const {
@@ -217,7 +217,7 @@ void ModelView::frame_all() {
 void ModelView::frame_picked() {
   Box3 box;
   if (editor_.net())
-    for (const PointIndex& p : editor_.picked()) box.add(editor_.net()->surface.points(p.i, p.j));
+    for (const PointIndex& p : editor_.picked()) box.add(editor_.net()->shown.point(p));
   if (box.empty()) {
     const auto found = model_.drawn().find(model_.chosen_part());
     if (found != model_.drawn().end() && found->second.mesh) box = found->second.mesh->box;
@@ -260,21 +260,20 @@ void ModelView::resizeEvent(QResizeEvent* event) {
 std::optional<PointIndex> ModelView::point_at(const QPointF& at) const {
   if (!editor_.net() || !editor_.net_visible() || picker_.active()) return std::nullopt;
   const std::size_t k = viewport_at(at);
-  const Surface& s = editor_.net()->surface;
+  const Nets& nets = editor_.net()->shown;
   std::optional<PointIndex> best;
   double best_rank = std::numeric_limits<double>::infinity();
-  for (int i = 0; i < s.points.rows(); ++i)
-    for (int j = 0; j < s.points.columns(); ++j) {
-      const OnScreen o = to_screen(camera_of(k), viewport(k), s.points(i, j));
-      const double d = std::hypot(o.at.x() - at.x(), o.at.y() - at.y());
-      if (d > kPickRadius || o.depth <= 0.0) continue;
-      // Of points that lie together on the screen the front one is meant.
-      const double rank = std::floor(d / 4.0) * 1e6 + o.depth;
-      if (rank < best_rank) {
-        best_rank = rank;
-        best = PointIndex{0, i, j};
-      }
+  for_each_point(nets, [&](PointIndex p) {
+    const OnScreen o = to_screen(camera_of(k), viewport(k), nets.point(p));
+    const double d = std::hypot(o.at.x() - at.x(), o.at.y() - at.y());
+    if (d > kPickRadius || o.depth <= 0.0) return;
+    // Of points that lie together on the screen the front one is meant.
+    const double rank = std::floor(d / 4.0) * 1e6 + o.depth;
+    if (rank < best_rank) {
+      best_rank = rank;
+      best = p;
     }
+  });
   return best;
 }
 
@@ -312,8 +311,7 @@ void ModelView::mousePressEvent(QMouseEvent* event) {
     return;
   }
   if (pressed_modifiers_.testFlag(Qt::ControlModifier)) {
-    for (const PointIndex& p : with_whole_poles(editor_.net()->surface, {*point}, 1e-9))
-      picked.erase(p);
+    for (const PointIndex& p : with_united(editor_.net()->shown, {*point})) picked.erase(p);
     editor_.pick(picked);
     return;
   }
@@ -406,7 +404,7 @@ void ModelView::finish_box() {
   if (!editor_.net() || !editor_.net_visible()) return;
   const QRectF box = QRectF(pressed_, last_).normalized();
   const QPolygonF lasso(QList<QPointF>(lasso_.begin(), lasso_.end()));
-  const Selection inside = points_where(editor_.net()->surface, 0, [&](const Vec3& p) {
+  const Selection inside = points_where(editor_.net()->shown, [&](const Vec3& p) {
     const OnScreen o = to_screen(camera_of(active_), viewport(active_), p);
     if (o.depth <= 0.0) return false;
     return hand_ == Hand::Box ? box.contains(o.at) : lasso.containsPoint(o.at, Qt::OddEvenFill);

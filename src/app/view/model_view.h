@@ -117,6 +117,7 @@ class ModelView : public QOpenGLWidget {
   std::optional<PointIndex> point_at(const QPointF& at) const;
   /// The place of the chosen part that is seen there.
   std::optional<SurfacePlace> place_at(const QPointF& at) const;
+  std::optional<SurfacePlace> place_on_curves(const QPointF& at, const Shape& shape) const;
   /// The visible part whose surface is in front there; 0 when there is none.
   PartId part_at(const QPointF& at) const;
   void click_empty(const QPointF& at);

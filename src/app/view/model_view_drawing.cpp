@@ -53,6 +53,10 @@ Scene ModelView::scene() const {
   for (const Part& part : model_.document().parts) {
     const auto found = model_.drawn().find(part.id);
     if (!part.look.visible || found == model_.drawn().end()) continue;
+    if (found->second.curves)
+      s.lines.push_back({found->second.curves->pieces,
+                         part.id == model_.chosen_part() ? look::kInk : look::kQuietInk,
+                         part.id == model_.chosen_part() ? 2.6F : 1.8F, false});
     s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
                         QColor::fromRgb(part.look.colour),
                         part.id == model_.chosen_part() ? map_values() : nullptr});
@@ -71,47 +75,40 @@ Scene ModelView::scene() const {
 void ModelView::add_net(Scene& s) const {
   const Part* part = find_part(model_.document(), model_.chosen_part());
   if (!editor_.net_visible() || !editor_.net() || part == nullptr || !part->look.visible) return;
-  const Surface& net = editor_.net()->surface;
-  const int rows = net.points.rows();
-  const int columns = net.points.columns();
+  const Nets& nets = editor_.net()->shown;
   if (leg_colours_) {
     add_coloured_legs(s);
   } else {
-    LineItem along_u{{}, look::kClay, 1.5F, true};
-    LineItem along_v{{}, look::kWater, 1.5F, true};
-    for (int i = 0; i < rows; ++i)
-      for (int j = 0; j < columns; ++j) {
-        if (i + 1 < rows || net.u.periodic)
-          add_piece(along_u.pieces, net.points(i, j), net.points((i + 1) % rows, j));
-        if (j + 1 < columns || net.v.periodic)
-          add_piece(along_v.pieces, net.points(i, j), net.points(i, (j + 1) % columns));
-      }
-    s.lines.push_back(std::move(along_u));
-    s.lines.push_back(std::move(along_v));
+    std::array<LineItem, 3> legs{{{{}, look::kClay, 1.5F, true},
+                                  {{}, look::kWater, 1.5F, true},
+                                  {{}, look::kQuietInk, 1.5F, true}}};
+    for_each_leg(nets, [&](int direction, const Vec3& a, const Vec3& b) {
+      add_piece(legs[static_cast<std::size_t>(direction)].pieces, a, b);
+    });
+    for (LineItem& l : legs)
+      if (!l.pieces.empty()) s.lines.push_back(std::move(l));
   }
   const Selection partners = editor_.partners();
-  for (int i = 0; i < rows; ++i)
-    for (int j = 0; j < columns; ++j) {
-      const PointIndex p{0, i, j};
-      PointState state = PointState::Plain;
-      if (partners.contains(p)) state = PointState::Partner;
-      if (editor_.held(p)) state = PointState::Held;
-      if (editor_.picked().contains(p)) state = PointState::Picked;
-      if (hovered_ == p && hand_ == Hand::Idle) state = PointState::Hovered;
-      const bool shared = editor_.shares().same_size(rows, columns);
-      s.points.push_back(
-          {net.points(i, j), state, net.weight(i, j), shared ? editor_.shares()(i, j) : 0.0});
-    }
+  const bool shared = editor_.shares().fits(nets);
+  for_each_point(nets, [&](PointIndex p) {
+    PointState state = PointState::Plain;
+    if (partners.contains(p)) state = PointState::Partner;
+    if (editor_.held(p)) state = PointState::Held;
+    if (editor_.picked().contains(p)) state = PointState::Picked;
+    if (hovered_ == p && hand_ == Hand::Idle) state = PointState::Hovered;
+    s.points.push_back({nets.point(p), state, nets.weight(p), shared ? editor_.shares()(p) : 0.0});
+  });
 }
 
 void ModelView::add_symmetry_frame(Scene& s) const {
   if (!editor_.net() || !editor_.net_visible()) return;
   for (const SymmetryPlane plane : planes_of(editor_.symmetry())) {
     Box3 box;
-    for (const Vec3& p : editor_.net()->surface.points.values()) {
-      box.add(p);
-      box.add(mirrored(p, plane));
-    }
+    const Nets& nets = editor_.net()->shown;
+    for_each_point(nets, [&](PointIndex p) {
+      box.add(nets.point(p));
+      box.add(mirrored(nets.point(p), plane));
+    });
     const Vec3 margin = Vec3{1, 1, 1} * (0.06 * box.size());
     const Vec3 a = box.min - margin;
     const Vec3 b = box.max + margin;
@@ -145,8 +142,8 @@ void ModelView::add_arrows(Scene& s, std::size_t k) const {
   const MoveDirection d = editor_.direction();
   const bool free =
       d == MoveDirection::InView || d == MoveDirection::OnSkin || d == MoveDirection::WorkPlane;
-  const bool own =
-      d == MoveDirection::OffSkin || d == MoveDirection::AlongU || d == MoveDirection::AlongV;
+  const bool own = d == MoveDirection::OffSkin || d == MoveDirection::AlongU ||
+                   d == MoveDirection::AlongV || d == MoveDirection::AlongW;
   if (editor_.mode() == EditMode::PullSkin) return;
   if (editor_.mode() == EditMode::Scale || editor_.mode() == EditMode::Turn) {
     // A cross at the centre; turning shows its axis as well.
@@ -160,7 +157,7 @@ void ModelView::add_arrows(Scene& s, std::size_t k) const {
     std::size_t drawn = 0;
     for (const PointIndex& p : editor_.picked())
       if (++drawn <= 40)
-        arrow(editor_.net()->surface.points(p.i, p.j), editor_.axis(p, axes),
+        arrow(editor_.net()->shown.point(p), editor_.axis(p, axes),
               (p == editor_.leader() ? 56.0 : 30.0) * scale);
   } else if (free) {
     for (const Vec3& w : {axes.x, axes.y, -axes.x, -axes.y})

@@ -7,13 +7,73 @@
 
 namespace evenclay {
 
+namespace {
+
+constexpr double kCurveRadius = 7.0;  // pixels within which a curve is meant
+
+// How near line pieces come to a place on the screen, and where: the number of the piece and the
+// share of the way along it.
+struct NearLine {
+  double pixels = std::numeric_limits<double>::infinity();
+  std::size_t piece = 0;
+  double share = 0.0;
+  double depth = 0.0;
+};
+
+NearLine near_line(const Camera& camera, const QRect& viewport, const QPointF& at,
+                   const std::vector<float>& pieces) {
+  NearLine best;
+  const auto place = [&](std::size_t k) {
+    return Vec3{static_cast<double>(pieces[k]), static_cast<double>(pieces[k + 1]),
+                static_cast<double>(pieces[k + 2])};
+  };
+  for (std::size_t k = 0; k + 5 < pieces.size(); k += 6) {
+    const OnScreen a = to_screen(camera, viewport, place(k));
+    const OnScreen b = to_screen(camera, viewport, place(k + 3));
+    if (a.depth <= 0.0 || b.depth <= 0.0) continue;
+    const QPointF way = b.at - a.at;
+    const double square = QPointF::dotProduct(way, way);
+    const double share =
+        square > 0.0 ? std::clamp(QPointF::dotProduct(at - a.at, way) / square, 0.0, 1.0) : 0.0;
+    const QPointF gap = a.at + way * share - at;
+    const double pixels = std::hypot(gap.x(), gap.y());
+    if (pixels < best.pixels) best = {pixels, k / 6, share, a.depth};
+  }
+  return best;
+}
+
+}  // namespace
+
 std::optional<SurfacePlace> ModelView::place_at(const QPointF& at) const {
   const std::size_t k = viewport_at(at);
   const auto drawn = model_.drawn().find(model_.chosen_part());
   if (drawn == model_.drawn().end() || !drawn->second.mesh) return std::nullopt;
+  if (drawn->second.curves) return place_on_curves(at, *drawn->second.shape);
   const auto found = hit_triangle(ray_through(camera_of(k), viewport(k), at), *drawn->second.mesh);
   if (!found) return std::nullopt;
   return place_in_triangle(*drawn->second.mesh, found->triangle, found->b, found->c);
+}
+
+std::optional<SurfacePlace> ModelView::place_on_curves(const QPointF& at,
+                                                       const Shape& shape) const {
+  const std::size_t k = viewport_at(at);
+  const auto* set = std::get_if<CurveSet>(&shape);
+  if (set == nullptr) return std::nullopt;
+  std::optional<SurfacePlace> best;
+  double nearest = kCurveRadius;
+  for (std::size_t c = 0; c < set->curves.size(); ++c) {
+    const Curve& curve = set->curves[c];
+    const DisplayLines lines = curve_lines(CurveSet{{curve}}, 24);
+    const NearLine near = near_line(camera_of(k), viewport(k), at, lines.pieces);
+    if (near.pixels >= nearest) continue;
+    nearest = near.pixels;
+    // The run of the pieces is the run of the parameter, span by span.
+    std::vector<double> run = sample_places(curve.knots, curve.knots.degree == 1 ? 1 : 24);
+    if (curve.knots.periodic) run.push_back(curve.knots.last());
+    const double t = run[near.piece] + (run[near.piece + 1] - run[near.piece]) * near.share;
+    best = SurfacePlace{static_cast<int>(c), (t - curve.knots.first()) / curve.knots.length(), 0.0};
+  }
+  return best;
 }
 
 PartId ModelView::part_at(const QPointF& at) const {
@@ -24,6 +84,11 @@ PartId ModelView::part_at(const QPointF& at) const {
   for (const Part& part : model_.document().parts) {
     const auto drawn = model_.drawn().find(part.id);
     if (!part.look.visible || drawn == model_.drawn().end() || !drawn->second.mesh) continue;
+    if (drawn->second.curves) {
+      const NearLine near = near_line(camera_of(k), viewport(k), at, drawn->second.curves->pieces);
+      if (near.pixels < kCurveRadius) return part.id;  // a curve is thin: it is meant
+      continue;
+    }
     const auto distance = hit(ray, *drawn->second.mesh);
     if (!distance || *distance >= nearest) continue;
     nearest = *distance;
@@ -40,7 +105,7 @@ Selection ModelView::without_hidden(const Selection& points) const {
   const DisplayMesh& mesh = *drawn->second.small;
   Selection result;
   for (const PointIndex& p : points) {
-    const Vec3& at = editor_.net()->surface.points(p.i, p.j);
+    const Vec3& at = editor_.net()->shown.point(p);
     const OnScreen o = to_screen(camera_of(active_), viewport(active_), at);
     const Ray ray = ray_through(camera_of(active_), viewport(active_), o.at);
     const auto first = hit(ray, mesh);
@@ -54,16 +119,13 @@ void ModelView::start_drag() {
   hand_ = editor_.begin_drag() ? Hand::Drag : Hand::Idle;
   if (hand_ != Hand::Drag) return;
   // Measured where the drag began, so that half the way of the hand is half the move.
-  const PointIndex leader = editor_.leader();
-  drag_anchor_ = editor_.net()->surface.points(leader.i, leader.j);
+  drag_anchor_ = editor_.net()->shown.point(editor_.leader());
 }
 
 bool ModelView::start_pull(const QPointF& at) {
   const auto place = place_at(at);
-  if (!place || place->surface != 0 || !editor_.begin_pull(*place)) return false;
-  const Surface& s = editor_.net()->surface;
-  drag_anchor_ =
-      evaluate(s, s.u.first() + place->u * s.u.length(), s.v.first() + place->v * s.v.length());
+  if (!place || !editor_.begin_pull(*place)) return false;
+  drag_anchor_ = editor_.pulled_place();
   hand_ = Hand::Drag;
   return true;
 }

@@ -120,9 +120,8 @@ void ModelView::ask_coordinate(int axis) {
     return;
   }
   typed_for_ = axis == 0 ? Typed::X : (axis == 1 ? Typed::Y : Typed::Z);
-  const PointIndex p = editor_.leader();
   open_typed_field(QLocale::c().toString(
-      editor_.net()->surface.points(p.i, p.j)[static_cast<std::size_t>(axis)], 'f', 3));
+      editor_.net()->shown.point(editor_.leader())[static_cast<std::size_t>(axis)], 'f', 3));
   typed_field_->selectAll();
 }
 
@@ -170,7 +169,7 @@ bool ModelView::apply_typed(double number) {
   if (typed_for_ != Typed::Amount) {
     const int axis = typed_for_ == Typed::X ? 0 : (typed_for_ == Typed::Y ? 1 : 2);
     return editor_.arrange(tr("Set a coordinate"),
-                           [&](const Surface& s, const PointShares& shares, const Selection&) {
+                           [&](const Nets& s, const PointShares& shares, const Selection&) {
                              return set_coordinate(s, shares, axis, number);
                            });
   }

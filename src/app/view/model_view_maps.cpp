@@ -5,7 +5,7 @@
 
 #include "app/look/colours.h"
 #include "app/view/model_view.h"
-#include "core/check/comb.h"
+#include "core/check/curve_measures.h"
 
 namespace evenclay {
 
@@ -72,17 +72,22 @@ std::shared_ptr<const DisplayValues> ModelView::map_values() const {
 // Teeth along the rows of the point picked last, with inflections marked across the curve.
 void ModelView::add_combs(Scene& scene) const {
   if (!editor_.net()) return;
-  const Surface& s = editor_.net()->surface;
+  const Nets& nets = editor_.net()->shown;
   const PointIndex p = editor_.leader();
-  if (p.i >= s.points.rows() || p.j >= s.points.columns()) return;
-  const GrevillePlace g = greville(s, p);
-  for (const Direction d : {Direction::U, Direction::V}) {
-    const Comb c = comb(s, d, d == Direction::U ? g.v : g.u, 14);
+  if (!nets.contains(p)) return;
+  const Net& net = nets.of(p);
+  for (int d = 0; d < net.directions(); ++d) {
+    Comb c;
+    if (net.curve() != nullptr) c = comb(*net.curve(), 14);
+    if (net.surface() != nullptr) {
+      const GrevillePlace g = greville(nets, p);
+      c = comb(*net.surface(), d == 0 ? Direction::U : Direction::V, d == 0 ? g.v : g.u, 14);
+    }
     if (!(c.greatest > 0.0) || c.teeth.size() < 2) continue;
     const double mm = pixel_size(camera_of(0), viewport(0), c.teeth.front().at) * comb_length_;
     // Away from the centre of bending, so that the teeth stand off the surface.
     const auto tip = [&](const Tooth& t) { return t.at - t.curvature * (mm / c.greatest); };
-    LineItem teeth{{}, d == Direction::U ? look::kClay : look::kWater, 1.0F, true};
+    LineItem teeth{{}, d == 0 ? look::kClay : look::kWater, 1.0F, true};
     LineItem edge{{}, look::kInk, 1.4F, true};
     for (std::size_t k = 0; k < c.teeth.size(); ++k) {
       add_piece(teeth.pieces, c.teeth[k].at, tip(c.teeth[k]));
@@ -116,20 +121,11 @@ double ModelView::reach() const {
 }
 
 void ModelView::add_coloured_legs(Scene& s) const {
-  const Surface& net = editor_.net()->surface;
-  const int rows = net.points.rows();
-  const int columns = net.points.columns();
-  std::vector<Leg> along_u;
-  std::vector<Leg> along_v;
-  for (int i = 0; i < rows; ++i)
-    for (int j = 0; j < columns; ++j) {
-      if (i + 1 < rows || net.u.periodic)
-        along_u.push_back({net.points(i, j), net.points((i + 1) % rows, j)});
-      if (j + 1 < columns || net.v.periodic)
-        along_v.push_back({net.points(i, j), net.points(i, (j + 1) % columns)});
-    }
-  add_legs(s, along_u);
-  add_legs(s, along_v);
+  std::array<std::vector<Leg>, 3> legs;
+  for_each_leg(editor_.net()->shown, [&](int direction, const Vec3& a, const Vec3& b) {
+    legs[static_cast<std::size_t>(direction)].push_back({a, b});
+  });
+  for (const auto& of_direction : legs) add_legs(s, of_direction);
 }
 
 void ModelView::add_place_lines(Scene& s) const {

@@ -34,6 +34,7 @@
 #include "core/operations/flow_pattern.h"
 #include "core/operations/lighten.h"
 #include "core/operations/rebuild.h"
+#include "core/operations/rebuild_curve.h"
 #include "core/operations/set_degree.h"
 
 namespace evenclay {
@@ -410,7 +411,11 @@ void MainWindow::add_step(const QString& kind) {
 // A tool starts from what is there.
 void MainWindow::prepare_step(Operation& operation) const {
   if (!editor_.net()) return;
-  const Surface& s = editor_.net()->surface;
+  const Net& net = editor_.net()->shown.nets.front();
+  if (auto* curve = dynamic_cast<RebuildCurveOperation*>(&operation))
+    curve->points = std::clamp(net.count(0), 8, 60);
+  if (net.surface() == nullptr) return;
+  const Surface& s = *net.surface();
   if (auto* rebuild = dynamic_cast<RebuildOperation*>(&operation)) {
     rebuild->points_u = std::clamp(s.points.rows(), 8, 40);
     rebuild->points_v = std::clamp(s.points.columns(), 8, 40);

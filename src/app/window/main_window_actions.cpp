@@ -87,7 +87,7 @@ void MainWindow::add_edit_actions() {
   add("select_all", tr("Pick all points"), tr("Picks every control point of the net."),
       "circle-dot", QKeySequence::SelectAll, Menu::Select, [this] {
         if (editor_.net())
-          editor_.pick(points_where(editor_.net()->surface, 0, [](const Vec3&) { return true; }));
+          editor_.pick(points_where(editor_.net()->shown, [](const Vec3&) { return true; }));
       });
   add("select_none", tr("Pick none"), tr("Lets go of all picked points."), "x",
       QKeySequence("Ctrl+Shift+A"), Menu::Select, [this] { editor_.pick({}); });
@@ -96,7 +96,7 @@ void MainWindow::add_edit_actions() {
         if (!editor_.net()) return;
         Selection rest;
         for (const PointIndex& p :
-             points_where(editor_.net()->surface, 0, [](const Vec3&) { return true; }))
+             points_where(editor_.net()->shown, [](const Vec3&) { return true; }))
           if (!editor_.picked().contains(p)) rest.insert(p);
         editor_.pick(rest);
       });
@@ -224,10 +224,10 @@ void MainWindow::add_stage_actions() {
             QKeySequence(Qt::Key_B));
   add_arrange_actions();
   add(Stage::Shaped, "row_u", tr("Row along u"), tr("Picks the whole row of each picked point."),
-      "rows-3", QKeySequence(Qt::Key_E), false, [this] { editor_.extend_to_rows(true); });
+      "rows-3", QKeySequence(Qt::Key_E), false, [this] { editor_.extend_to_rows(0); });
   actions_.back().in_rail = false;
   add(Stage::Shaped, "row_v", tr("Row along v"), tr("Picks the whole row of each picked point."),
-      "columns-3", QKeySequence(Qt::Key_R), false, [this] { editor_.extend_to_rows(false); });
+      "columns-3", QKeySequence(Qt::Key_R), false, [this] { editor_.extend_to_rows(1); });
   actions_.back().in_rail = false;
   add(Stage::Shaped, "symmetry", tr("Symmetry"),
       tr("Mirrors every move to the partner points; the plane is chosen in the bar."),

@@ -49,35 +49,32 @@ void MainWindow::add_arrange_actions() {
        [this] { view_->ask_coordinate(2); });
   arrange("level_mean", tr("Level to mean plane"),
           tr("Brings the picked points onto the plane that fits them best."), "align-center", {},
-          [](const Surface& s, const PointShares& shares, const Selection& picked) {
+          [](const Nets& s, const PointShares& shares, const Selection& picked) {
             return level(s, shares, mean_plane(s, picked));
           });
   arrange("level_work_plane", tr("Level to work plane"),
           tr("Brings the picked points onto the work plane."), "square", {},
-          [this](const Surface& s, const PointShares& shares, const Selection&) {
+          [this](const Nets& s, const PointShares& shares, const Selection&) {
             return level(s, shares, {editor_.work_plane().origin, editor_.work_plane().z});
           });
   arrange("straighten_view", tr("Straighten in view"),
           tr("Puts the picked points on one line as seen from here; their depth stays."), "minus",
-          {}, [this](const Surface& s, const PointShares& shares, const Selection& picked) {
+          {}, [this](const Nets& s, const PointShares& shares, const Selection& picked) {
             return straighten_in_view(s, shares, picked,
                                       view_->camera(view_->main_name()).axes().z);
           });
   arrange("straighten_row", tr("Straighten row"),
           tr("Puts each picked row evenly on the line between its ends."), "ruler", {},
-          [](const Surface& s, const PointShares& shares, const Selection& picked) {
-            const int j = picked.begin()->j;
-            const bool along_u = std::all_of(picked.begin(), picked.end(),
-                                             [&](const PointIndex& p) { return p.j == j; });
-            return straighten_rows(s, shares, picked, along_u);
+          [](const Nets& s, const PointShares& shares, const Selection& picked) {
+            return straighten_rows(s, shares, picked, row_direction(picked).value_or(0));
           });
   arrange("smooth", tr("Smooth"), tr("Moves each picked point half-way to its neighbours' mean."),
-          "waves", {}, [](const Surface& s, const PointShares& shares, const Selection&) {
+          "waves", {}, [](const Nets& s, const PointShares& shares, const Selection&) {
             return smooth(s, shares, 0.5);
           });
   arrange("relax", tr("Relax from borders"),
           tr("Lets the picked inner points follow the four borders."), "frame", {},
-          [](const Surface& s, const PointShares& shares, const Selection&) {
+          [](const Nets& s, const PointShares& shares, const Selection&) {
             return relax_from_borders(s, shares);
           });
   tool("make_symmetric", tr("Make symmetric"),

@@ -31,21 +31,18 @@ class IsoCurve {
 
 }  // namespace
 
-Comb comb(const Surface& s, Direction direction, double fixed, int per_span) {
-  const KnotVector& along = direction == Direction::U ? s.u : s.v;
-  const IsoCurve curve(s, direction, fixed);
-  std::vector<double> places = sample_places(along, std::clamp(per_span, 1, 100));
-  if (along.periodic) places.push_back(along.last());
+Comb comb_along(std::span<const double> places,
+                const std::function<std::optional<Tooth>(double)>& tooth, double size) {
   Comb result;
   std::vector<double> kept;
   for (const double w : places)
-    if (const auto t = curve.tooth(w)) {
+    if (const auto t = tooth(w)) {
       result.teeth.push_back(*t);
       kept.push_back(w);
       result.greatest = std::max(result.greatest, length(t->curvature));
     }
   // Rounding bends a straight line to all sides.
-  const double nothing = 1e-7 * result.greatest + 1e-9 / std::max(size(s), 1e-9);
+  const double nothing = 1e-7 * result.greatest + 1e-9 / std::max(size, 1e-9);
   for (std::size_t k = 1; k < kept.size(); ++k) {
     const Vec3& before = result.teeth[k - 1].curvature;
     const Vec3& after = result.teeth[k].curvature;
@@ -54,13 +51,22 @@ Comb comb(const Surface& s, Direction direction, double fixed, int per_span) {
     double b = kept[k];
     for (int halving = 0; halving < 10; ++halving) {
       const double middle = 0.5 * (a + b);
-      const auto t = curve.tooth(middle);
+      const auto t = tooth(middle);
       if (!t) break;
       (dot(t->curvature, before) >= 0.0 ? a : b) = middle;
     }
-    if (const auto t = curve.tooth(0.5 * (a + b))) result.inflections.push_back(t->at);
+    if (const auto t = tooth(0.5 * (a + b))) result.inflections.push_back(t->at);
   }
   return result;
+}
+
+Comb comb(const Surface& s, Direction direction, double fixed, int per_span) {
+  const KnotVector& along = direction == Direction::U ? s.u : s.v;
+  const IsoCurve curve(s, direction, fixed);
+  std::vector<double> places = sample_places(along, std::clamp(per_span, 1, 100));
+  if (along.periodic) places.push_back(along.last());
+  return comb_along(
+      places, [&](double w) { return curve.tooth(w); }, size(s));
 }
 
 }  // namespace evenclay

@@ -1,6 +1,9 @@
 // Curvature combs along iso-curves.
 #pragma once
 
+#include <functional>
+#include <optional>
+#include <span>
 #include <vector>
 
 #include "core/nurbs/surface.h"
@@ -26,5 +29,10 @@ struct Comb {
 /// neighbouring curvature vectors turn over, to the distance of two teeth ÷ 1000. Empty when the
 /// curve has no length, such as along a pole.
 Comb comb(const Surface& surface, Direction direction, double fixed, int per_span);
+
+/// The comb of any curve with teeth at the given places (in order); `tooth` gives the place of a
+/// parameter, or nothing where the curve has no direction. `size` (mm) tells bends from rounding.
+Comb comb_along(std::span<const double> places,
+                const std::function<std::optional<Tooth>(double)>& tooth, double size);
 
 }  // namespace evenclay

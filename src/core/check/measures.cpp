@@ -130,6 +130,24 @@ std::optional<LeastRadius> least_radius(const Surface& surface, int per_span) {
   return LeastRadius{1.0 / best.value, s.point(best.at.u, best.at.v)};
 }
 
+MirrorGap mirror_gap(const Measurable& shape, int axis, Progress& progress, int per_span) {
+  std::vector<Vec3> points;
+  if (shape.mesh != nullptr) points = shape.mesh->points;
+  for (const Surface& surface : shape.surfaces) {
+    const SurfaceEvaluator s(surface);
+    const std::vector<double> vs = sample_places(surface.v, per_span);
+    for (const double u : sample_places(surface.u, per_span))
+      for (const double v : vs) points.push_back(s.point(u, v));
+  }
+  std::vector<Vec3> images = points;
+  for (Vec3& p : images) p[static_cast<std::size_t>(axis)] *= -1.0;
+  const std::vector<double> gaps = signed_distances(images, shape, progress);
+  MirrorGap result;
+  for (std::size_t k = 0; k < gaps.size(); ++k)
+    if (std::abs(gaps[k]) > result.max) result = {std::abs(gaps[k]), points[k]};
+  return result;
+}
+
 double area(const Surface& surface) {
   return surface_integral(surface,
                           [](const PointTangents& t) { return length(cross(t.du, t.dv)); });

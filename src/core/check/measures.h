@@ -37,6 +37,15 @@ Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress
 std::vector<double> signed_distances(std::span<const Vec3> points, const Measurable& shape,
                                      Progress& progress);
 
+/// Greatest distance between a shape and its mirror image about the plane through the origin across
+/// a world axis (0 x, 1 y, 2 z), and the place on the shape. Sampled `per_span` × `per_span` a span,
+/// the borders included. Throws Error when the shape is empty, Cancelled.
+struct MirrorGap {
+  double max = 0.0;  ///< mm
+  Vec3 at;
+};
+MirrorGap mirror_gap(const Measurable& shape, int axis, Progress& progress, int per_span = 10);
+
 /// How evenly the parameter runs in a direction, 0..100: along 16 iso-curves (those shorter than
 /// 1e-6 of the longest left out) the arc lengths over 64 equal parameter steps;
 /// 100 · max(0, 1 − standard deviation ÷ mean), averaged over the curves.

@@ -31,17 +31,17 @@ std::shared_ptr<ShapedPointsOperation> shape_shell(const Surface& below) {
   const auto mirror = find_mirror(below, SymmetryPlane::XZ, 0.01);
   Shaping shaping = no_shaping(below);
   for (const PointIndex& p :
-       points_where(below, 0, [](const Vec3& point) { return point.z < kFloor; }))
+       points_where(below, [](const Vec3& point) { return point.z < kFloor; }))
     shaping.displacements(p.i, p.j).z = kFloor - below.points(p.i, p.j).z;
   const auto pull = [&](Selection points, double mm) {
-    const Surface now = apply(below, shaping);
+    const Surface now = with_shaping(below, shaping);
     shaping = moved(shaping, now, points, {MoveDirection::OffSkin, mm, {}}, mirror, {0, 1, 5});
   };
   pull({{0, 0, 5}}, 9.0);
   pull({{0, 1, 5}, {0, 9, 5}}, 5.0);
   auto operation = std::make_shared<ShapedPointsOperation>();
   operation->symmetry = SymmetryPlane::XZ;
-  operation->point.surfaces = {shaping};
+  operation->point.nets = {shaping};
   return operation;
 }
 
@@ -51,9 +51,9 @@ std::shared_ptr<ShapedPointsOperation> shape_tile(const Surface& below) {
   for (const auto& [i, j] : {std::pair{1, 2}, {3, 2}, {2, 1}, {2, 3}})
     shaping.displacements(i, j).z = 0.3;
   shaping.displacements(2, 2).z = -1.6;
-  shaping = with_weight(shaping, below, {{0, 2, 2}}, 2.0, std::nullopt);
+  shaping = with_weight({shaping}, below, {{0, 2, 2}}, 2.0).front();
   auto operation = std::make_shared<ShapedPointsOperation>();
-  operation->point.surfaces = {shaping};
+  operation->point.nets = {shaping};
   return operation;
 }
 

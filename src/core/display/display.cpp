@@ -66,6 +66,11 @@ DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Prog
     out.closed = check_edges(*mesh).watertight();
     return out;
   }
+  if (const auto* set = std::get_if<CurveSet>(&shape)) {  // no triangles, but a place to look at
+    for (const Curve& c : set->curves)
+      for (const Vec3& p : c.points) out.box.add(p);
+    return out;
+  }
   const auto& surfaces = std::get<SurfaceSet>(shape).surfaces;
   out.closed = surfaces.size() == 1 && is_closed(surfaces.front(), 1e-9);
   for (const Surface& s : surfaces) {
@@ -113,7 +118,8 @@ std::shared_ptr<const DisplayMesh> simplified(std::shared_ptr<const DisplayMesh>
 
 std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
                                                       Progress& progress) {
-  if (is_empty(other) || mesh.vertices.empty()) return nullptr;
+  if (is_empty(other) || mesh.vertices.empty() || std::holds_alternative<CurveSet>(other))
+    return nullptr;
   std::vector<Vec3> points;
   points.reserve(mesh.vertices.size() / 6);
   for (std::size_t v = 0; v < mesh.vertices.size(); v += 6)
@@ -183,6 +189,38 @@ std::optional<SurfacePlace> place_in_triangle(const DisplayMesh& mesh, std::size
   place.u = between(0, mesh.pieces[piece].closed_u);
   place.v = between(1, mesh.pieces[piece].closed_v);
   return place;
+}
+
+DisplayLines curve_lines(const Shape& shape, int per_span) {
+  DisplayLines lines;
+  const auto* set = std::get_if<CurveSet>(&shape);
+  if (set == nullptr) return lines;
+  for (const Curve& c : set->curves) {
+    const CurveEvaluator evaluator(c);
+    std::vector<double> run = sample_places(c.knots, c.knots.degree == 1 ? 1 : per_span);
+    if (c.knots.periodic) run.push_back(c.knots.last());
+    Vec3 previous = evaluator.point(run.front());
+    for (std::size_t k = 1; k < run.size(); ++k) {
+      const Vec3 p = evaluator.point(run[k]);
+      for (const Vec3& q : {previous, p})
+        for (std::size_t a = 0; a < 3; ++a) lines.pieces.push_back(static_cast<float>(q[a]));
+      previous = p;
+    }
+  }
+  return lines;
+}
+
+std::vector<Curve> edges_of(const Shape& shape) {
+  if (const auto* set = std::get_if<CurveSet>(&shape)) return set->curves;
+  std::vector<Curve> result;
+  if (const auto* set = std::get_if<SurfaceSet>(&shape))
+    for (const Surface& s : set->surfaces)
+      for (const Edge edge : kEdges) {
+        const bool of_u = edge == Edge::UMin || edge == Edge::UMax;
+        if ((of_u ? s.u : s.v).periodic || is_pole(s, edge, kOnePlace)) continue;
+        result.push_back(border_of(s, edge));
+      }
+  return result;
 }
 
 DisplayLines iso_curves(const Shape& shape) {

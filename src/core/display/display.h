@@ -75,6 +75,12 @@ struct SurfacePlace {
 std::optional<SurfacePlace> place_in_triangle(const DisplayMesh& mesh, std::size_t triangle,
                                               double b, double c);
 
+/// The curves of a part as line pieces, at least `per_span` a span; nothing for other shapes.
+DisplayLines curve_lines(const Shape& shape, int per_span);
+
+/// Curves, and the open borders of surfaces that are no poles.
+std::vector<Curve> edges_of(const Shape& shape);
+
 /// Iso-curves at the knots of every surface and half-way between them; nothing for meshes.
 DisplayLines iso_curves(const Shape& shape);
 
@@ -85,6 +91,8 @@ struct DisplayPart {
   std::shared_ptr<const DisplayMesh> mesh;
   std::shared_ptr<const DisplayMesh> small;  ///< the same for side views
   std::shared_ptr<const DisplayLines> lines;
+  std::shared_ptr<const DisplayLines> curves =
+      nullptr;                                     ///< of a part made of curves; in every look
   std::shared_ptr<const DisplayValues> deviation;  ///< from the shape before; only when wanted
   std::shared_ptr<const DisplayValues> curvature;  ///< only when wanted
 };
@@ -107,9 +115,9 @@ struct DisplayAnswer {
   StepId shown_step = 0;
   ShapePtr shown;   ///< the chosen part after the shown step
   ShapePtr before;  ///< … and before it; null for a source
-  /// What the shown step does to the first surface, when it is Shaped points: on the grid of
-  /// `before`, or carried over to it. Null for other steps, and when it cannot be carried.
-  std::shared_ptr<const Shaping> shaping;
+  /// What the shown step does to the nets of `before`, when it is Shaped points, carried over to
+  /// them where they have changed. Null for other steps, and when it cannot be carried.
+  std::shared_ptr<const Shapings> shapings;
   std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
   std::shared_ptr<const DisplayMesh> before_mesh;  ///< only when wanted
   /// What other counts would do, when the shown step is a Rebuild and it is wanted.

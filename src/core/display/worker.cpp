@@ -1,8 +1,10 @@
 #include "core/display/worker.h"
 
 #include <chrono>
+#include <tuple>
 
 #include "core/base/error.h"
+#include "core/operations/common.h"
 #include "core/operations/rebuild.h"
 #include "core/operations/shaped_points.h"
 
@@ -18,12 +20,12 @@ struct DisplayWorker::Cache {
   struct Entry {
     ShapePtr shape;  // keeps the address taken
     std::shared_ptr<const DisplayMesh> mesh, small;
-    std::shared_ptr<const DisplayLines> lines;
+    std::shared_ptr<const DisplayLines> lines, curves;
     std::size_t last_used = 0;
   };
   Evaluator evaluator;
   std::map<const Shape*, Entry> drawn;
-  std::map<std::pair<const Shape*, const Shape*>,
+  std::map<std::tuple<const Shape*, const Shape*, SymmetryPlane>,
            std::pair<std::vector<ShapePtr>, std::shared_ptr<const Report>>>
       reports;
   std::size_t clock = 0;
@@ -33,6 +35,11 @@ struct DisplayWorker::Cache {
       const Shape& shape, const std::shared_ptr<const DisplayMesh>& mesh, Progress& progress) {
     if (std::holds_alternative<TriangleMesh>(shape)) return simplified(mesh);
     return std::make_shared<DisplayMesh>(display_mesh(shape, kSmall, progress));
+  }
+
+  static std::shared_ptr<const DisplayLines> lines_of_curves(const Shape& shape) {
+    if (!std::holds_alternative<CurveSet>(shape)) return nullptr;
+    return std::make_shared<DisplayLines>(curve_lines(shape, 24));
   }
 
   const Entry& draw(const ShapePtr& shape, Progress& progress) {
@@ -46,15 +53,17 @@ struct DisplayWorker::Cache {
     e.mesh = std::make_shared<DisplayMesh>(display_mesh(*shape, {}, progress));
     e.small = small_mesh(*shape, e.mesh, progress);
     e.lines = std::make_shared<DisplayLines>(iso_curves(*shape));
+    e.curves = lines_of_curves(*shape);
     e.last_used = clock;
     return drawn.emplace(shape.get(), std::move(e)).first->second;
   }
 
   std::shared_ptr<const Report> measured(const ShapePtr& shape, const ShapePtr& before,
-                                         Progress& progress) {
-    const auto key = std::pair{shape.get(), before.get()};
+                                         SymmetryPlane symmetry, Progress& progress) {
+    const auto key = std::tuple{shape.get(), before.get(), symmetry};
     if (const auto found = reports.find(key); found != reports.end()) return found->second.second;
-    auto r = std::make_shared<const Report>(report(*shape, before.get(), {}, progress));
+    auto r = std::make_shared<const Report>(
+        report(*shape, before.get(), {.symmetry = symmetry}, progress));
     if (reports.size() > 100) reports.clear();
     reports[key] = {{shape, before}, r};
     return r;
@@ -182,18 +191,25 @@ void DisplayWorker::run() {
 
 namespace {
 
-std::shared_ptr<const Shaping> shaping_of(const Step& step, const ShapePtr& before) {
+std::shared_ptr<const Shapings> shapings_of(const Step& step, const ShapePtr& before) {
   const auto* shaped = dynamic_cast<const ShapedPointsOperation*>(step.operation.get());
-  const auto* below = before ? std::get_if<SurfaceSet>(before.get()) : nullptr;
-  if (shaped == nullptr || !step.enabled || below == nullptr || below->surfaces.empty())
-    return nullptr;
-  const Surface& s = below->surfaces.front();
-  if (shaped->point.surfaces.empty()) return std::make_shared<const Shaping>(no_shaping(s));
+  if (shaped == nullptr || !step.enabled || !before) return nullptr;
   try {
-    return std::make_shared<const Shaping>(carry(shaped->point.surfaces.front(), s).shaping);
+    const Nets below = nets_of(*before, shaped->label());
+    Shapings result;
+    for (std::size_t n = 0; n < below.nets.size(); ++n)
+      result.push_back(n < shaped->point.nets.size()
+                           ? carry(shaped->point.nets[n], below.nets[n]).shaping
+                           : no_shaping(below.nets[n]));
+    return std::make_shared<const Shapings>(std::move(result));
   } catch (const Error&) {
     return nullptr;  // the step itself says why
   }
+}
+
+SymmetryPlane shown_symmetry(const Document& d, StepId shown) {
+  const Step* step = find_step(d, shown);
+  return step != nullptr ? symmetry_of(*step->operation) : SymmetryPlane::None;
 }
 
 // The chosen part as it was after the shown step.
@@ -207,7 +223,7 @@ void take_shown(const DisplayRequest& request, const PartResult& result, Display
     a.shown = result.steps[k].shape;
     a.shown_step = part->steps[k].id;
     if (k > 0) a.before = result.steps[k - 1].shape;
-    a.shaping = shaping_of(part->steps[k], a.before);
+    a.shapings = shapings_of(part->steps[k], a.before);
     return;
   }
 }
@@ -237,7 +253,8 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
     take_messages(d, e, a);
     auto mesh = std::make_shared<DisplayMesh>(display_mesh(*a.shown, kCoarse, progress));
     a.parts.push_back({a.chosen, a.shown, mesh, Cache::small_mesh(*a.shown, mesh, progress),
-                       std::make_shared<DisplayLines>(iso_curves(*a.shown)), nullptr, nullptr});
+                       std::make_shared<DisplayLines>(iso_curves(*a.shown)),
+                       Cache::lines_of_curves(*a.shown), nullptr, nullptr});
     if (request.wants.deviation)
       a.parts.back().deviation = cache_->deviation(mesh, a.before, progress);
     if (request.wants.curvature)
@@ -250,9 +267,11 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
       a.parts.clear();
     }
     const auto start = std::chrono::steady_clock::now();
-    a.gauges = std::make_shared<const Report>(
-        report(*a.shown, a.before.get(),
-               {.per_span = preview_per_span(*a.shown), .area_and_volume = false}, progress));
+    a.gauges = std::make_shared<const Report>(report(*a.shown, a.before.get(),
+                                                     {.per_span = preview_per_span(*a.shown),
+                                                      .area_and_volume = false,
+                                                      .symmetry = shown_symmetry(d, a.shown_step)},
+                                                     progress));
     cache_->quick_gauges = std::chrono::steady_clock::now() - start < kQuick;
     answered_(std::make_shared<const DisplayAnswer>(a));
   }
@@ -272,7 +291,8 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
   for (const Part& part : d.parts) {
     const ShapePtr shape = part.id == a.chosen ? a.shown : e.parts.at(part.id).shape;
     const Cache::Entry& entry = cache_->draw(shape, progress);
-    a.parts.push_back({part.id, shape, entry.mesh, entry.small, entry.lines, nullptr, nullptr});
+    a.parts.push_back(
+        {part.id, shape, entry.mesh, entry.small, entry.lines, entry.curves, nullptr, nullptr});
     if (part.id == a.chosen && request.wants.deviation)
       a.parts.back().deviation = cache_->deviation(entry.mesh, a.before, progress);
     if (part.id == a.chosen && request.wants.curvature)
@@ -283,7 +303,7 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
   answered_(std::make_shared<const DisplayAnswer>(a));
   if (a.shown) {
     a.parts.clear();
-    a.gauges = cache_->measured(a.shown, a.before, progress);
+    a.gauges = cache_->measured(a.shown, a.before, shown_symmetry(d, a.shown_step), progress);
     answered_(std::make_shared<const DisplayAnswer>(a));
     const Step* step = find_step(d, a.shown_step);
     const auto* rebuild =

@@ -12,6 +12,7 @@ namespace evenclay {
 
 bool is_empty(const Shape& shape) {
   if (const auto* set = std::get_if<SurfaceSet>(&shape)) return set->surfaces.empty();
+  if (const auto* set = std::get_if<CurveSet>(&shape)) return set->curves.empty();
   return std::get<TriangleMesh>(shape).triangles.empty();
 }
 

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/mesh/triangle_mesh.h"
+#include "core/nurbs/curve.h"
 #include "core/nurbs/surface.h"
 
 namespace evenclay {
@@ -15,7 +16,12 @@ struct SurfaceSet {
   std::vector<Surface> surfaces;
 };
 
-using Shape = std::variant<SurfaceSet, TriangleMesh>;
+/// Curves of one part, in the order of their numbers.
+struct CurveSet {
+  std::vector<Curve> curves;
+};
+
+using Shape = std::variant<SurfaceSet, TriangleMesh, CurveSet>;
 using ShapePtr = std::shared_ptr<const Shape>;
 
 /// True when there is nothing to show or measure.

@@ -19,6 +19,8 @@ std::vector<std::string> export_endings() {
 TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress) {
   if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) return *mesh;
   TriangleMesh result;
+  if (std::holds_alternative<CurveSet>(shape))
+    throw Error("The part is a curve and has no triangles. Export it as .step or .surface.json.");
   for (const Surface& s : std::get<SurfaceSet>(shape).surfaces)
     append(result, tessellate(s, for_tolerance(s, chord), progress));
   return result;
@@ -95,6 +97,21 @@ std::string to_surface_json(const SurfaceSet& set) {
   return Json{{"surfaces", std::move(all)}}.dump() + "\n";
 }
 
+std::string to_curve_json(const CurveSet& set) {
+  using Json = nlohmann::ordered_json;
+  Json all = Json::array();
+  for (const Curve& original : set.curves) {
+    const Curve c = first_row(clamped(strip_of(original, {0, 0, 1})));
+    Json points = Json::array();
+    for (const Vec3& p : c.points) points.push_back({p.x, p.y, p.z});
+    Json j{{"degree", c.knots.degree}, {"knots", c.knots.knots}, {"points", std::move(points)}};
+    if (c.rational()) j["weights"] = c.weights;
+    j["closed"] = original.knots.periodic;
+    all.push_back(std::move(j));
+  }
+  return Json{{"curves", std::move(all)}}.dump() + "\n";
+}
+
 namespace {
 
 const SurfaceSet& surfaces_for(const Shape& shape, std::string_view format) {
@@ -122,7 +139,12 @@ void export_shape(const Shape& shape, const std::filesystem::path& file,
   const std::string name = in_lower_case(file.filename().string());
   std::string bytes;
   if (is_empty(shape)) throw Error("The part has no shape to export. Mend its build steps first.");
-  if (ends_with(name, ".surface.json"))
+  const auto* curves = std::get_if<CurveSet>(&shape);
+  if (ends_with(name, ".surface.json") && curves != nullptr)
+    bytes = to_curve_json(*curves);
+  else if ((ends_with(name, ".step") || ends_with(name, ".stp")) && curves != nullptr)
+    bytes = to_step(*curves, options.name);
+  else if (ends_with(name, ".surface.json"))
     bytes = to_surface_json(surfaces_for(shape, ".surface.json"));
   else if (ends_with(name, ".step") || ends_with(name, ".stp"))
     bytes = to_step(surfaces_for(shape, "STEP"), options.name);

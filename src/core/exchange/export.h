@@ -19,7 +19,7 @@ struct ExportOptions {
 };
 
 /// Format by ending: .stl (binary), .obj, .step/.stp, .surface.json. Written atomically.
-/// Throws Error when the shape is empty or its kind does not fit the format, FileError when the
+/// Curves go into .step and .surface.json. Throws Error when the shape is empty or its kind does not fit the format, FileError when the
 /// file cannot be written, Cancelled.
 void export_shape(const Shape& shape, const std::filesystem::path& file,
                   const ExportOptions& options, Progress& progress);
@@ -32,7 +32,10 @@ std::string to_stl(const TriangleMesh& mesh, const std::string& name);
 std::string to_obj(const TriangleMesh& mesh, const std::string& name);
 /// The plainest dump there is; see docs/runner.md. Periodic directions are written clamped.
 std::string to_surface_json(const SurfaceSet& set);
+/// {"curves": [{"degree", "knots", "points", "weights", "closed"}]}, written clamped.
+std::string to_curve_json(const CurveSet& set);
 /// ISO 10303-214, through the B-rep kernel. Closed surfaces become solids. Throws Error.
 std::string to_step(const SurfaceSet& set, const std::string& name);
+std::string to_step(const CurveSet& set, const std::string& name);
 
 }  // namespace evenclay

@@ -1,10 +1,12 @@
 #include <unistd.h>
+#include <BRepBuilderAPI_MakeEdge.hxx>
 #include <BRepBuilderAPI_MakeFace.hxx>
 #include <BRepBuilderAPI_MakeSolid.hxx>
 #include <BRepBuilderAPI_Sewing.hxx>
 #include <BRepClass3d_SolidClassifier.hxx>
 #include <BRepLib.hxx>
 #include <BRep_Builder.hxx>
+#include <Geom_BSplineCurve.hxx>
 #include <Geom_BSplineSurface.hxx>
 #include <Interface_Static.hxx>
 #include <Message.hxx>
@@ -15,12 +17,16 @@
 #include <TColStd_Array1OfInteger.hxx>
 #include <TColStd_Array1OfReal.hxx>
 #include <TColStd_Array2OfReal.hxx>
+#include <TColgp_Array1OfPnt.hxx>
 #include <TColgp_Array2OfPnt.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopoDS.hxx>
+#include <TopoDS_Compound.hxx>
+#include <TopoDS_Edge.hxx>
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
+#include <functional>
 #include <mutex>
 #include <sstream>
 
@@ -116,7 +122,30 @@ std::string written_by_kernel(STEPControl_Writer& writer) {
 
 }  // namespace
 
-std::string to_step(const SurfaceSet& set, const std::string& name) {
+namespace {
+
+TopoDS_Shape edges_of(const CurveSet& set) {
+  BRep_Builder builder;
+  TopoDS_Compound all;
+  builder.MakeCompound(all);
+  for (const Curve& original : set.curves) {
+    const Curve c = first_row(clamped(strip_of(original, {0, 0, 1})));
+    TColgp_Array1OfPnt poles(1, c.point_count());
+    TColStd_Array1OfReal weights(1, c.point_count());
+    for (int i = 0; i < c.point_count(); ++i) {
+      const Vec3& p = c.points[static_cast<std::size_t>(i)];
+      poles.SetValue(i + 1, gp_Pnt(p.x, p.y, p.z));
+      weights.SetValue(i + 1, c.weight(i));
+    }
+    const KernelKnots k = kernel_knots(c.knots);
+    const Handle(Geom_BSplineCurve) curve =
+        new Geom_BSplineCurve(poles, weights, k.values, k.counts, c.knots.degree);
+    builder.Add(all, BRepBuilderAPI_MakeEdge(curve).Edge());
+  }
+  return all;
+}
+
+std::string step_text(const std::function<TopoDS_Shape()>& make, const std::string& name) {
   static std::mutex kernel;  // the kernel's exchange settings are global to the process
   const std::scoped_lock lock(kernel);
   // The kernel would print its statistics to standard output, where the runner's JSON goes.
@@ -126,12 +155,22 @@ std::string to_step(const SurfaceSet& set, const std::string& name) {
     Interface_Static::SetCVal("write.step.unit", "MM");
     Interface_Static::SetCVal("write.step.schema", "AP214IS");
     Interface_Static::SetCVal("write.step.product.name", name.c_str());
-    writer.Transfer(solid_where_closed(set), STEPControl_AsIs);
+    writer.Transfer(make(), STEPControl_AsIs);
     return written_by_kernel(writer);
   } catch (const Standard_Failure& failure) {
-    throw Error(std::string("The B-rep kernel could not make a solid of the part: ") +
+    throw Error(std::string("The B-rep kernel could not write the part: ") +
                 failure.GetMessageString());
   }
+}
+
+}  // namespace
+
+std::string to_step(const SurfaceSet& set, const std::string& name) {
+  return step_text([&] { return solid_where_closed(set); }, name);
+}
+
+std::string to_step(const CurveSet& set, const std::string& name) {
+  return step_text([&] { return edges_of(set); }, name);
 }
 
 }  // namespace evenclay

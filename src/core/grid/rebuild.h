@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/base/progress.h"
+#include "core/nurbs/curve.h"
 #include "core/nurbs/surface.h"
 
 namespace evenclay {
@@ -20,5 +21,16 @@ struct RebuildOptions {
 /// directions; the result is not rational. Throws Error when a count or degree is out of range,
 /// Cancelled.
 Surface rebuild(const Surface& surface, const RebuildOptions& options, Progress& progress);
+
+struct CurveRebuildOptions {
+  int points = 12;  ///< 2..500, more than degree
+  int degree = 3;   ///< 1..11
+  bool even = false;
+  bool operator==(const CurveRebuildOptions&) const = default;
+};
+
+/// The curve refitted in the same way, on uniform knots over [0, 1]; closed stays closed, ends are met
+/// exactly, the result is not rational. Throws Error when a count or degree is out of range, Cancelled.
+Curve rebuild(const Curve& curve, const CurveRebuildOptions& options, Progress& progress);
 
 }  // namespace evenclay

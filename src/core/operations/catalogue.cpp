@@ -2,6 +2,8 @@
 
 #include <vector>
 
+#include "core/operations/circle.h"
+#include "core/operations/control_curve.h"
 #include "core/operations/copy_of_part.h"
 #include "core/operations/directions.h"
 #include "core/operations/even_out.h"
@@ -11,6 +13,7 @@
 #include "core/operations/lighten.h"
 #include "core/operations/plane.h"
 #include "core/operations/rebuild.h"
+#include "core/operations/rebuild_curve.h"
 #include "core/operations/set_degree.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/sphere.h"
@@ -19,14 +22,15 @@ namespace evenclay {
 
 std::span<const OperationPtr> catalogue() {
   static const std::vector<OperationPtr> all{
-      std::make_shared<SphereOperation>(),         std::make_shared<PlaneOperation>(),
-      std::make_shared<CopyOfPartOperation>(),     std::make_shared<RebuildOperation>(),
-      std::make_shared<LightenOperation>(),        std::make_shared<SetDegreeOperation>(),
-      std::make_shared<EvenOutOperation>(),        std::make_shared<AddGridLineOperation>(),
-      std::make_shared<RemoveGridLineOperation>(), std::make_shared<ExtendOperation>(),
-      std::make_shared<DirectionsOperation>(),     std::make_shared<OpenCloseOperation>(),
-      std::make_shared<SplitSurfaceOperation>(),   std::make_shared<ShapedPointsOperation>(),
-      std::make_shared<FlowPatternOperation>(),
+      std::make_shared<SphereOperation>(),       std::make_shared<PlaneOperation>(),
+      std::make_shared<CircleOperation>(),       std::make_shared<ControlCurveOperation>(),
+      std::make_shared<RebuildCurveOperation>(), std::make_shared<CopyOfPartOperation>(),
+      std::make_shared<RebuildOperation>(),      std::make_shared<LightenOperation>(),
+      std::make_shared<SetDegreeOperation>(),    std::make_shared<EvenOutOperation>(),
+      std::make_shared<AddGridLineOperation>(),  std::make_shared<RemoveGridLineOperation>(),
+      std::make_shared<ExtendOperation>(),       std::make_shared<DirectionsOperation>(),
+      std::make_shared<OpenCloseOperation>(),    std::make_shared<SplitSurfaceOperation>(),
+      std::make_shared<ShapedPointsOperation>(), std::make_shared<FlowPatternOperation>(),
   };
   return all;
 }

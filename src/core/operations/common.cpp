@@ -2,9 +2,25 @@
 
 #include <fmt/format.h>
 
+#include <array>
+#include <charconv>
+
 #include "core/base/error.h"
 
 namespace evenclay {
+
+void describe_flat_plane(ParameterVisitor& v, FlatPlane& plane) {
+  static constexpr std::array<Choice, 3> planes{{{"xy", "x–y, seen from top"},
+                                                 {"xz", "x–z, seen from front"},
+                                                 {"yz", "y–z, seen from side"}}};
+  visit_choice(v, {"plane", "Lies in", "The world plane it lies in."}, plane, planes);
+}
+
+Frame frame_in(FlatPlane plane, const Vec3& origin) {
+  if (plane == FlatPlane::XZ) return {origin, {1, 0, 0}, {0, 0, 1}, {0, -1, 0}};
+  if (plane == FlatPlane::YZ) return {origin, {0, 1, 0}, {0, 0, 1}, {1, 0, 0}};
+  return {origin};
+}
 
 void describe_place(ParameterVisitor& visitor, Vec3& place, std::string_view label,
                     std::string_view name) {
@@ -17,17 +33,52 @@ void describe_place(ParameterVisitor& visitor, Vec3& place, std::string_view lab
   }
 }
 
+namespace {
+
+[[noreturn]] void refuse_mesh(std::string_view label) {
+  throw Error(fmt::format(
+      "{} works on surfaces, but the shape below is a mesh. Put this step before the mesh is "
+      "made, or on the part the mesh was made from.",
+      label));
+}
+
+}  // namespace
+
 const SurfaceSet& surfaces_of(const Shape& shape, std::string_view label) {
   const auto* set = std::get_if<SurfaceSet>(&shape);
-  if (set == nullptr)
+  if (std::holds_alternative<CurveSet>(shape))
     throw Error(fmt::format(
-        "{} works on surfaces, but the shape below is a mesh. Put this step before the mesh is "
-        "made, or on the part the mesh was made from.",
-        label));
+        "{} works on surfaces, but the part is a curve. Choose a part made of surfaces.", label));
+  if (set == nullptr) refuse_mesh(label);
   if (set->surfaces.empty())
     throw Error(fmt::format(
         "{} has no surface to work on. Mend or switch on the steps below it first.", label));
   return *set;
+}
+
+Nets nets_of(const Shape& shape, std::string_view label) {
+  std::vector<Net> nets;
+  if (const auto* curves = std::get_if<CurveSet>(&shape))
+    nets.assign(curves->curves.begin(), curves->curves.end());
+  else if (const auto* set = std::get_if<SurfaceSet>(&shape))
+    nets.assign(set->surfaces.begin(), set->surfaces.end());
+  else
+    refuse_mesh(label);
+  if (nets.empty())
+    throw Error(fmt::format(
+        "{} has nothing to work on. Mend or switch on the steps below it first.", label));
+  return Nets(std::move(nets));
+}
+
+Shape shape_of(const Nets& nets) {
+  CurveSet curves;
+  SurfaceSet surfaces;
+  for (const Net& n : nets.nets) {
+    if (n.curve() != nullptr) curves.curves.push_back(*n.curve());
+    if (n.surface() != nullptr) surfaces.surfaces.push_back(*n.surface());
+  }
+  if (!curves.curves.empty()) return curves;
+  return surfaces;
 }
 
 Outcome each_surface(const Shape& shape, std::string_view label,
@@ -50,6 +101,22 @@ Surface& surface_numbered(SurfaceSet& set, int number) {
     throw Error(
         fmt::format("There is no surface {}; the part has {}.", number, set.surfaces.size()));
   return set.surfaces[static_cast<std::size_t>(number - 1)];
+}
+
+std::vector<double> numbers_in(std::string_view text) {
+  std::vector<double> result;
+  const char* at = text.data();
+  const char* end = text.data() + text.size();
+  while (at < end) {
+    double value = 0.0;
+    const auto [next, error] = std::from_chars(at, end, value);
+    if (error != std::errc()) throw Error(fmt::format("'{}' is not a list of numbers.", text));
+    result.push_back(value);
+    at = next;
+    if (at < end && *at != ',') throw Error(fmt::format("'{}' is not a list of numbers.", text));
+    if (at < end) ++at;
+  }
+  return result;
 }
 
 std::string grid_words(int nu, int nv, int pu, int pv) {

@@ -17,6 +17,8 @@ constexpr NumberRange kShare{0.0, 1.0, "", 0.01, 4};
 // Surfaces of a tile as one mesh with `divisions` parts a side of each span.
 TriangleMesh tile_mesh(const Shape& shape, int divisions, Progress& progress) {
   if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) return *mesh;
+  if (std::holds_alternative<CurveSet>(shape))
+    throw Error("The tile is a curve. Choose a part made of surfaces or a mesh as the tile.");
   TriangleMesh result;
   for (const Surface& s : std::get<SurfaceSet>(shape).surfaces) {
     const auto parts = [&](const KnotVector& k) {

@@ -2,8 +2,6 @@
 
 #include <fmt/format.h>
 
-#include <array>
-
 #include "core/nurbs/conics.h"
 #include "core/operations/common.h"
 
@@ -14,10 +12,7 @@ void PlaneOperation::describe(ParameterVisitor& v) {
            {0.001, 100000.0, "mm", 1.0, 3});
   v.number({"length_y", "Width", "Length of the second side, along v."}, length_y,
            {0.001, 100000.0, "mm", 1.0, 3});
-  static constexpr std::array<Choice, 3> planes{{{"xy", "x–y, seen from top"},
-                                                 {"xz", "x–z, seen from front"},
-                                                 {"yz", "y–z, seen from side"}}};
-  visit_choice(v, {"plane", "Lies in", "The world plane the rectangle lies in."}, plane, planes);
+  describe_flat_plane(v, plane);
   describe_place(v, centre, "Centre", "centre");
 }
 
@@ -26,10 +21,7 @@ std::string PlaneOperation::summary() const {
 }
 
 Outcome PlaneOperation::apply(const Shape&, const Inputs&, Progress&) const {
-  Frame frame;
-  if (plane == FlatPlane::XZ) frame = {{}, {1, 0, 0}, {0, 0, 1}, {0, -1, 0}};
-  if (plane == FlatPlane::YZ) frame = {{}, {0, 1, 0}, {0, 0, 1}, {1, 0, 0}};
-  frame.origin = centre;
+  const Frame frame = frame_in(plane, centre);
   return {SurfaceSet{{make_plane(frame, length_x, length_y, 2, 2, 1, 1)}}, {}};
 }
 

@@ -1,11 +1,9 @@
 #pragma once
 
 #include "core/document/operation.h"
+#include "core/operations/common.h"
 
 namespace evenclay {
-
-/// Which world plane a flat source lies in.
-enum class FlatPlane { XY, XZ, YZ };
 
 /// A1: a rectangle with one span in each direction.
 class PlaneOperation : public OperationOf<PlaneOperation> {

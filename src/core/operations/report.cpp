@@ -5,10 +5,14 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/check/curve_measures.h"
+#include "core/operations/shaped_points.h"
+
 namespace evenclay {
 
 Measurable measurable(const Shape& shape) {
   if (const auto* set = std::get_if<SurfaceSet>(&shape)) return {set->surfaces, nullptr};
+  if (std::holds_alternative<CurveSet>(shape)) return {};
   return {{}, &std::get<TriangleMesh>(shape)};
 }
 
@@ -46,7 +50,63 @@ void report_mesh(const TriangleMesh& mesh, Report& r) {
   if (*r.watertight) r.volume = volume(mesh);
 }
 
+void report_curves(const CurveSet& set, Report& r) {
+  const Curve& first = set.curves.front();
+  r.curves = set.curves.size();
+  r.points_u = first.point_count();
+  r.degree_u = first.knots.degree;
+  double sum = 0.0;
+  for (const Curve& c : set.curves) {
+    r.control_points += c.points.size();
+    sum += arc_length(c);
+    r.box.add(tight_box(c));
+    const auto least = least_radius(c);
+    if (least && (!r.least_radius || least->radius < r.least_radius->radius))
+      r.least_radius = LeastRadius{least->radius, least->at};
+  }
+  r.length = sum;
+  if (set.curves.size() == 1) r.evenness = Evenness{evenness(first), 0.0};
+}
+
+// Curve by curve; nothing when the counts of curves differ.
+std::optional<Deviation> curve_deviation(const CurveSet& a, const CurveSet& b, Progress& progress) {
+  if (a.curves.size() != b.curves.size()) return std::nullopt;
+  Deviation result;
+  for (std::size_t k = 0; k < a.curves.size(); ++k) {
+    const CurveDeviation d = deviation(a.curves[k], b.curves[k], progress);
+    result.mean += d.mean / static_cast<double>(a.curves.size());
+    result.percentile95 = std::max(result.percentile95, d.percentile95);
+    if (k > 0 && d.max <= result.max) continue;
+    result.max = d.max;
+    result.at = d.at;
+    result.signed_at = d.max;
+  }
+  return result;
+}
+
+int axis_of(SymmetryPlane plane) {
+  return plane == SymmetryPlane::YZ ? 0 : (plane == SymmetryPlane::XZ ? 1 : 2);
+}
+
+Report::Symmetry symmetry_about(const Shape& shape, SymmetryPlane plane, int per_span,
+                                Progress& progress) {
+  Report::Symmetry result{plane, 0.0, {}};
+  if (const auto* set = std::get_if<CurveSet>(&shape)) {
+    for (const Curve& c : set->curves)
+      if (const auto gap = mirror_gap(c, axis_of(plane), progress); gap.max > result.max)
+        result = {plane, gap.max, gap.at};
+    return result;
+  }
+  const MirrorGap gap = mirror_gap(measurable(shape), axis_of(plane), progress, per_span);
+  return {plane, gap.max, gap.at};
+}
+
 }  // namespace
+
+SymmetryPlane symmetry_of(const Operation& operation) {
+  const auto* shaped = dynamic_cast<const ShapedPointsOperation*>(&operation);
+  return shaped != nullptr ? shaped->symmetry : SymmetryPlane::None;
+}
 
 int preview_per_span(const Shape& shape) {
   const auto* set = std::get_if<SurfaceSet>(&shape);
@@ -64,10 +124,19 @@ Report report(const Shape& shape, const Shape* against, const ReportOptions& opt
   if (is_empty(shape)) return r;
   if (const auto* set = std::get_if<SurfaceSet>(&shape))
     report_surfaces(*set, options, r);
+  else if (const auto* curves = std::get_if<CurveSet>(&shape))
+    report_curves(*curves, r);
   else
     report_mesh(std::get<TriangleMesh>(shape), r);
   progress.check();
-  if (against != nullptr && !is_empty(*against))
+  for (const SymmetryPlane plane : planes_of(options.symmetry))
+    r.symmetry.push_back(symmetry_about(shape, plane, options.per_span, progress));
+  if (against == nullptr || is_empty(*against)) return r;
+  const auto* now = std::get_if<CurveSet>(&shape);
+  const auto* before = std::get_if<CurveSet>(against);
+  if (now != nullptr && before != nullptr)
+    r.deviation = curve_deviation(*now, *before, progress);
+  else if (now == nullptr && before == nullptr)
     r.deviation = deviation(measurable(shape), measurable(*against), progress, options.per_span);
   return r;
 }
@@ -80,13 +149,24 @@ std::string to_json(const Report& r) {
     j["grid"] = Json{{"surfaces", r.surfaces}, {"control_points", r.control_points},
                      {"points_u", r.points_u}, {"points_v", r.points_v},
                      {"degree_u", r.degree_u}, {"degree_v", r.degree_v}};
+  } else if (r.curves > 0) {
+    j["curve"] = Json{{"curves", r.curves},
+                      {"control_points", r.control_points},
+                      {"points", r.points_u},
+                      {"degree", r.degree_u}};
   } else if (r.triangles > 0) {
     j["mesh"] = Json{{"vertices", r.vertices}, {"triangles", r.triangles}};
   }
   if (r.watertight) j["closed"] = *r.watertight;
-  if (r.evenness)
-    j["evenness"] =
-        Json{{"u_percent", r.evenness->u_percent}, {"v_percent", r.evenness->v_percent}};
+  if (r.evenness) {
+    j["evenness"] = Json{{"u_percent", r.evenness->u_percent}};
+    if (r.surfaces > 0) j["evenness"]["v_percent"] = r.evenness->v_percent;
+  }
+  for (const Report::Symmetry& s : r.symmetry)
+    j["symmetry"]
+     [s.plane == SymmetryPlane::YZ ? "yz" : (s.plane == SymmetryPlane::XZ ? "xz" : "xy")] =
+         Json{{"max_mm", s.max}, {"at", place(s.at)}};
+  if (r.length) j["length_mm"] = *r.length;
   if (r.deviation)
     j["deviation"] = Json{{"max_mm", r.deviation->max},
                           {"mean_mm", r.deviation->mean},
@@ -98,7 +178,7 @@ std::string to_json(const Report& r) {
     j["least_radius_at"] = place(r.least_radius->at);
   }
   if (!r.box.empty()) {
-    j["area_mm2"] = r.area;
+    if (r.curves == 0) j["area_mm2"] = r.area;
     if (r.volume) j["volume_mm3"] = *r.volume;
     j["box"] = Json{{"min", place(r.box.min)}, {"max", place(r.box.max)}};
   }

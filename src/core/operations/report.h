@@ -5,41 +5,55 @@
 #include <string>
 
 #include "core/check/measures.h"
+#include "core/document/operation.h"
 #include "core/document/shape.h"
+#include "core/points/symmetry.h"
 
 namespace evenclay {
 
 /// What the gauges show of one shape; absent where it has no meaning.
 struct Report {
-  int points_u = 0, points_v = 0, degree_u = 0, degree_v = 0;  ///< of the first surface
-  std::size_t surfaces = 0, control_points = 0;
+  int points_u = 0, points_v = 0, degree_u = 0, degree_v = 0;  ///< of the first surface or curve
+  std::size_t surfaces = 0, curves = 0, control_points = 0;
   std::size_t vertices = 0, triangles = 0;  ///< of a mesh
   std::optional<bool> watertight;           ///< meshes, and single surfaces (closed)
-  std::optional<Evenness> evenness;         ///< of a single surface
+  std::optional<Evenness> evenness;         ///< of a single surface, or of a single curve (u)
+  std::optional<double> length;             ///< mm, of curves
   std::optional<Deviation> deviation;
   std::optional<LeastRadius> least_radius;
   double area = 0.0;             ///< mm²
   std::optional<double> volume;  ///< mm³, of closed shapes
   Box3 box;
+  struct Symmetry {
+    SymmetryPlane plane = SymmetryPlane::None;  ///< a single one
+    double max = 0.0;                           ///< mm
+    Vec3 at;
+  };
+  std::vector<Symmetry> symmetry;  ///< of the planes that were asked for
 };
 
 /// How much of the report is wanted; previews leave out what is slow.
 struct ReportOptions {
   int per_span = 10;
   bool area_and_volume = true;
+  SymmetryPlane symmetry = SymmetryPlane::None;  ///< planes whose symmetry is measured
 };
 
 /// Samples a span for gauges during a drag: 3, fewer where there are so many spans that the hand would
 /// have to wait.
 int preview_per_span(const Shape& shape);
 
-/// `against` may be null. Throws Cancelled.
+/// `against` may be null; it is left out when one is a curve and the other is not. Throws Cancelled.
 Report report(const Shape& shape, const Shape* against, const ReportOptions& options,
               Progress& progress);
+
+/// The planes that a Shaped points step keeps; None for any other operation.
+SymmetryPlane symmetry_of(const Operation& operation);
 
 /// JSON text with units in the key names; see docs/runner.md.
 std::string to_json(const Report& report);
 
+/// Empty for curves, which have measures of their own.
 Measurable measurable(const Shape& shape);
 
 }  // namespace evenclay

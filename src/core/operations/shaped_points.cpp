@@ -4,10 +4,11 @@
 
 #include <algorithm>
 #include <array>
-#include <charconv>
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/check/curve_measures.h"
 #include "core/check/measures.h"
 #include "core/operations/common.h"
 
@@ -30,7 +31,15 @@ KnotVector knots_of(const Json& j, const char* what) {
   return k;
 }
 
-// Only points that were changed are written: [i, j, dx, dy, dz] and [i, j, factor].
+// The address of a point in as many numbers as its net has directions.
+Json address_json(const Shaping& s, PointIndex p) {
+  Json j = Json::array({p.i});
+  if (!s.v.knots.empty()) j.push_back(p.j);
+  return j;
+}
+
+// Only points that were changed are written: [i, j, dx, dy, dz] and [i, j, factor]; of a curve
+// without j.
 Json shaping_json(const Shaping& s) {
   if (s.empty()) return Json::object();
   Json moves = Json::array();
@@ -38,66 +47,64 @@ Json shaping_json(const Shaping& s) {
   for (int i = 0; i < s.displacements.rows(); ++i)
     for (int j = 0; j < s.displacements.columns(); ++j) {
       const Vec3& d = s.displacements(i, j);
-      if (d != Vec3{}) moves.push_back({i, j, d.x, d.y, d.z});
-      if (s.weight_factor(i, j) != 1.0) weights.push_back({i, j, s.weight_factor(i, j)});
+      if (d != Vec3{}) {
+        Json move = address_json(s, {0, i, j});
+        for (const double x : {d.x, d.y, d.z}) move.push_back(x);
+        moves.push_back(std::move(move));
+      }
+      if (s.weight_factor(i, j) == 1.0) continue;
+      Json weight = address_json(s, {0, i, j});
+      weight.push_back(s.weight_factor(i, j));
+      weights.push_back(std::move(weight));
     }
-  return Json{
-      {"u", knots_json(s.u)}, {"v", knots_json(s.v)}, {"moves", moves}, {"weights", weights}};
+  Json result{{"u", knots_json(s.u)}};
+  if (!s.v.knots.empty()) result["v"] = knots_json(s.v);
+  result["moves"] = std::move(moves);
+  result["weights"] = std::move(weights);
+  return result;
 }
 
 Shaping shaping_of(const Json& j) {
   if (j.empty()) return {};
   Shaping s;
   s.u = knots_of(j.at("u"), "u direction of the shaped grid");
-  s.v = knots_of(j.at("v"), "v direction of the shaped grid");
+  const bool curve = !j.contains("v");
+  if (!curve) s.v = knots_of(j.at("v"), "v direction of the shaped grid");
   const int nu = s.u.point_count();
-  const int nv = s.v.point_count();
+  const int nv = curve ? 1 : s.v.point_count();
   if (static_cast<long>(nu) * nv > 4'000'000)
     throw Error(fmt::format("The shaped grid has {} × {} points, more than can be used.", nu, nv));
   s.displacements = Grid<Vec3>(nu, nv);
+  const std::size_t numbers = curve ? 1 : 2;
   const auto place = [&](const Json& entry, std::size_t size) {
-    if (entry.size() != size) throw Error("A shaped point is not written as it should be.");
+    if (entry.size() != numbers + size)
+      throw Error("A shaped point is not written as it should be.");
     const int i = entry[0].get<int>();
-    const int k = entry[1].get<int>();
+    const int k = curve ? 0 : entry[1].get<int>();
     if (i < 0 || i >= nu || k < 0 || k >= nv)
       throw Error(
           fmt::format("The point [{},{}] is outside the shaped grid of {} × {}.", i, k, nu, nv));
     return std::pair{i, k};
   };
   for (const Json& m : j.at("moves")) {
-    const auto [i, k] = place(m, 5);
-    s.displacements(i, k) = {m[2].get<double>(), m[3].get<double>(), m[4].get<double>()};
+    const auto [i, k] = place(m, 3);
+    s.displacements(i, k) = {m[numbers].get<double>(), m[numbers + 1].get<double>(),
+                             m[numbers + 2].get<double>()};
   }
   for (const Json& w : j.at("weights")) {
-    const auto [i, k] = place(w, 3);
+    const auto [i, k] = place(w, 1);
     if (s.weight_factors.empty()) s.weight_factors = Grid<double>(nu, nv, 1.0);
-    s.weight_factors(i, k) = w[2].get<double>();
+    s.weight_factors(i, k) = w[numbers].get<double>();
   }
   check(s);
   return s;
-}
-
-std::vector<double> numbers(std::string_view text) {
-  std::vector<double> result;
-  const char* at = text.data();
-  const char* end = text.data() + text.size();
-  while (at < end) {
-    double value = 0.0;
-    const auto [next, error] = std::from_chars(at, end, value);
-    if (error != std::errc()) throw Error(fmt::format("'{}' is not a list of numbers.", text));
-    result.push_back(value);
-    at = next;
-    if (at < end && *at != ',') throw Error(fmt::format("'{}' is not a list of numbers.", text));
-    if (at < end) ++at;
-  }
-  return result;
 }
 
 }  // namespace
 
 std::string ShapingData::to_json() const {
   Json j = Json::array();
-  for (const Shaping& s : surfaces) j.push_back(shaping_json(s));
+  for (const Shaping& s : nets) j.push_back(shaping_json(s));
   return j.dump();
 }
 
@@ -105,49 +112,63 @@ void ShapingData::from_json(const std::string& text) {
   try {
     std::vector<Shaping> read;
     for (const Json& j : Json::parse(text)) read.push_back(shaping_of(j));
-    surfaces = std::move(read);
+    nets = std::move(read);
   } catch (const nlohmann::json::exception&) {
     throw Error("The shaped points are not written as they should be.");
   }
 }
 
+namespace {
+
+// "[i,j]", "[surface,i,j]" or "[i]" as a point of the nets. Throws Error.
+PointIndex point_at(std::string_view address, const Shapings& nets) {
+  constexpr const char* kHow =
+      "A control point is addressed as point[i,j], as point[surface,i,j], and on a curve as "
+      "point[i].";
+  if (address.size() < 2 || address.front() != '[' || address.back() != ']') throw Error(kHow);
+  const std::vector<double> at = numbers_in(address.substr(1, address.size() - 2));
+  if (at.empty() || at.size() > 3) throw Error(kHow);
+  for (const double x : at)
+    if (!(x >= 0.0 && x < 1e6 && x == std::floor(x))) throw Error(kHow);
+  PointIndex p{};
+  if (at.size() == 3) p.net = static_cast<int>(at[0]);
+  if (p.net >= static_cast<int>(nets.size()) || nets[static_cast<std::size_t>(p.net)].empty())
+    throw Error("No point of that surface has been shaped in this step yet.");
+  const Shaping& s = nets[static_cast<std::size_t>(p.net)];
+  const bool curve = s.v.knots.empty();
+  if (curve != (at.size() == 1)) throw Error(kHow);
+  p.i = static_cast<int>(curve ? at[0] : at[at.size() - 2]);
+  p.j = static_cast<int>(curve ? 0.0 : at[at.size() - 1]);
+  if (p.i >= s.displacements.rows() || p.j >= s.displacements.columns())
+    throw Error(fmt::format("The point [{},{}] is outside the grid of {} × {}.", p.i, p.j,
+                            s.displacements.rows(), s.displacements.columns()));
+  return p;
+}
+
+}  // namespace
+
 void ShapingData::set(std::string_view address, std::string_view text) {
-  if (address.size() < 2 || address.front() != '[' || address.back() != ']')
-    throw Error("A control point is addressed as point[i,j].");
-  const std::vector<double> at = numbers(address.substr(1, address.size() - 2));
-  const std::vector<double> value = numbers(text);
-  if (at.size() < 2 || at.size() > 3) throw Error("A control point is addressed as point[i,j].");
+  const PointIndex p = point_at(address, nets);
+  const std::vector<double> value = numbers_in(text);
   if (value.size() < 3 || value.size() > 4)
     throw Error("A point's move is given as dx,dy,dz or dx,dy,dz,weight factor.");
-  const double number = at.size() == 3 ? at[0] : 0.0;
-  if (number < 0.0 || number >= static_cast<double>(surfaces.size()) ||
-      surfaces[static_cast<std::size_t>(number)].empty())
-    throw Error("No point of that surface has been shaped in this step yet.");
-  Shaping& s = surfaces[static_cast<std::size_t>(number)];
-  const double i = at[at.size() - 2];
-  const double j = at[at.size() - 1];
-  if (i < 0 || j < 0 || i >= s.displacements.rows() || j >= s.displacements.columns())
-    throw Error(fmt::format("The point [{},{}] is outside the grid of {} × {}.", i, j,
-                            s.displacements.rows(), s.displacements.columns()));
-  const int a = static_cast<int>(i);
-  const int b = static_cast<int>(j);
-  Shaping changed = s;
-  changed.displacements(a, b) = {value[0], value[1], value[2]};
+  Shaping changed = nets[static_cast<std::size_t>(p.net)];
+  changed.displacements(p.i, p.j) = {value[0], value[1], value[2]};
   if (value.size() == 4) {
     if (changed.weight_factors.empty())
       changed.weight_factors =
           Grid<double>(changed.displacements.rows(), changed.displacements.columns(), 1.0);
-    changed.weight_factors(a, b) = value[3];
+    changed.weight_factors(p.i, p.j) = value[3];
   }
   check(changed);
-  s = std::move(changed);
+  nets[static_cast<std::size_t>(p.net)] = std::move(changed);
 }
 
 std::string ShapingData::summary() const {
   long moved = 0;
   long weighted = 0;
   double farthest = 0.0;
-  for (const Shaping& s : surfaces) {
+  for (const Shaping& s : nets) {
     for (const Vec3& d : s.displacements.values()) {
       if (d != Vec3{}) ++moved;
       farthest = std::max(farthest, length(d));
@@ -174,11 +195,12 @@ void ShapedPointsOperation::describe(ParameterVisitor& v) {
                {"symmetry", "Symmetry",
                 "While on, every move and weight is mirrored to the partner points."},
                symmetry, planes);
-  static constexpr std::array<Choice, 5> kinds{{{"free", "Free"},
+  static constexpr std::array<Choice, 6> kinds{{{"free", "Free"},
                                                 {"position", "Position"},
                                                 {"tangent", "Tangent"},
                                                 {"curvature", "Curvature"},
-                                                {"change", "Change of curvature"}}};
+                                                {"change", "Change of curvature"},
+                                                {"free_tangent", "Free, tangent kept"}}};
   static constexpr std::array<ParameterInfo, 4> edges{
       {{"hold_u_begin", "Hold where u begins", "What this edge keeps while points are moved."},
        {"hold_u_end", "Hold where u ends", "What this edge keeps while points are moved."},
@@ -188,36 +210,49 @@ void ShapedPointsOperation::describe(ParameterVisitor& v) {
   v.data({"point", "Points", "Moves and weights of the control points."}, point);
 }
 
-std::array<int, 4> ShapedPointsOperation::held_rows() const {
-  std::array<int, 4> rows{};
-  for (std::size_t e = 0; e < rows.size(); ++e) rows[e] = static_cast<int>(holds[e]);
-  return rows;
-}
-
 std::string ShapedPointsOperation::summary() const {
   return point.summary();
 }
 
+namespace {
+
+// How far the shape kept on the net is from the one wanted.
+KeptShape kept_shape(const Net& wanted, const Net& got, Progress& progress) {
+  if (wanted.curve() != nullptr) {
+    const CurveDeviation d = deviation(*wanted.curve(), *got.curve(), progress);
+    return {d.max, d.mean, d.at};
+  }
+  const Deviation d =
+      deviation({{wanted.surface(), 1}, nullptr}, {{got.surface(), 1}, nullptr}, progress);
+  return {d.max, d.mean, d.at};
+}
+
+std::string counts_of(const KnotVector& u, const KnotVector* v) {
+  if (v == nullptr || v->knots.empty()) return fmt::format("{} points", u.point_count());
+  return fmt::format("a grid of {} × {}", u.point_count(), v->point_count());
+}
+
+}  // namespace
+
 Outcome ShapedPointsOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
   Outcome outcome;
-  SurfaceSet result = surfaces_of(before, label());
-  for (std::size_t k = 0; k < result.surfaces.size() && k < point.surfaces.size(); ++k) {
-    Surface& s = result.surfaces[k];
-    const CarriedShaping carried = carry(point.surfaces[k], s);
-    s = evenclay::apply(s, carried.shaping);
+  Nets result = nets_of(before, label());
+  for (std::size_t k = 0; k < result.nets.size() && k < point.nets.size(); ++k) {
+    Net& net = result.nets[k];
+    const CarriedShaping carried = carry(point.nets[k], net);
+    net = with_shaping(net, carried.shaping);
     if (!carried.refitted) continue;
-    const Deviation d = deviation({{&carried.wanted, 1}, nullptr}, {{&s, 1}, nullptr}, progress);
-    if (!outcome.kept || d.max > outcome.kept->max) outcome.kept = KeptShape{d.max, d.mean, d.at};
+    const KeptShape d = kept_shape(*carried.wanted, net, progress);
+    if (!outcome.kept || d.max > outcome.kept->max) outcome.kept = d;
     outcome.notes.push_back(fmt::format(
-        "Shaped on a grid of {} × {}, kept on {} × {}: the shape differs by at most {:.3g} mm, "
-        "{:.2g} mm on average.",
-        point.surfaces[k].u.point_count(), point.surfaces[k].v.point_count(), s.u.point_count(),
-        s.v.point_count(), d.max, d.mean));
+        "Shaped on {}, kept on {}: the shape differs by at most {:.3g} mm, {:.2g} mm on average.",
+        counts_of(point.nets[k].u, &point.nets[k].v), counts_of(*net.knots(0), net.knots(1)), d.max,
+        d.mean));
   }
-  if (result.surfaces.size() < point.surfaces.size())
+  if (result.nets.size() < point.nets.size())
     outcome.notes.push_back(
         "Some of the moves belong to surfaces that the shape below no longer has.");
-  outcome.shape = std::move(result);
+  outcome.shape = shape_of(result);
   return outcome;
 }
 

@@ -5,28 +5,25 @@
 
 namespace evenclay {
 
-/// The moves and weights of one step, one Shaping for each surface of the part.
+/// The moves and weights of one step, one Shaping for each net of the part.
 class ShapingData : public DataParameter {
  public:
-  std::vector<Shaping> surfaces;
+  Shapings nets;
 
   std::string to_json() const override;
   void from_json(const std::string& text) override;
-  /// "[i,j]" or "[surface,i,j]"; text "dx,dy,dz" or "dx,dy,dz,weight factor". The grid must exist
-  /// already: some point of it has been moved before.
+  /// "[i,j]" or "[surface,i,j]", of a curve "[i]"; text "dx,dy,dz" or "dx,dy,dz,weight factor". The
+  /// grid must exist already: some point of it has been moved before.
   void set(std::string_view address, std::string_view text) override;
   std::string summary() const override;
 };
 
-/// What an edge keeps: nothing, its place, also its tangent plane, its curvature, the change of it.
-enum class EdgeHold { Free, Position, Tangent, Curvature, Change };
-
-/// C: displacements and weights of control points on the grid below.
+/// C: displacements and weights of control points on the curves or surfaces below.
 class ShapedPointsOperation : public OperationOf<ShapedPointsOperation> {
  public:
   SymmetryPlane symmetry = SymmetryPlane::None;
   /// What each edge keeps while points are moved, in the order of Edge.
-  std::array<EdgeHold, 4> holds{};
+  std::array<EdgeRule, 4> holds{};
   ShapingData point;
 
   std::string_view kind() const override { return "shaped_points"; }
@@ -34,8 +31,6 @@ class ShapedPointsOperation : public OperationOf<ShapedPointsOperation> {
   std::string_view help() const override {
     return "Moves and weights of control points, kept apart from the grid below.";
   }
-  /// Rows of points that the holds keep at each edge.
-  std::array<int, 4> held_rows() const;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

@@ -5,12 +5,12 @@
 #include <Eigen/Geometry>
 #include <Eigen/SVD>
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <numbers>
 
 #include "core/base/error.h"
-#include "core/points/poles.h"
 
 namespace evenclay {
 
@@ -22,61 +22,61 @@ std::size_t at(int i) {
 
 // move(p, share) for every point with a share.
 template <typename F>
-Grid<Vec3> moves(const Surface& s, const PointShares& shares, const F& move) {
-  Grid<Vec3> result(s.points.rows(), s.points.columns());
-  for (int i = 0; i < s.points.rows(); ++i)
-    for (int j = 0; j < s.points.columns(); ++j)
-      if (shares(i, j) > 0.0) result(i, j) = move(i, j, shares(i, j));
+PointMoves moves(const Nets& nets, const PointShares& shares, const F& move) {
+  PointMoves result(nets);
+  for_each_point(nets, [&](PointIndex p) {
+    if (const double share = shares(p); share > 0.0) result(p) = move(p, share);
+  });
   return result;
 }
 
 }  // namespace
 
-Grid<Vec3> scale(const Surface& s, const PointShares& shares, const Frame& about,
+PointMoves scale(const Nets& nets, const PointShares& shares, const Frame& about,
                  const Vec3& factors) {
-  return moves(s, shares, [&](int i, int j, double share) {
-    const Vec3 local = about.to_local(s.points(i, j));
+  return moves(nets, shares, [&](PointIndex p, double share) {
+    const Vec3 local = about.to_local(nets.point(p));
     const Vec3 scaled{local.x * factors.x, local.y * factors.y, local.z * factors.z};
     return (about.to_world(scaled) - about.to_world(local)) * share;
   });
 }
 
-Grid<Vec3> turn(const Surface& s, const PointShares& shares, const Vec3& centre, const Vec3& axis,
+PointMoves turn(const Nets& nets, const PointShares& shares, const Vec3& centre, const Vec3& axis,
                 double degrees) {
   const Vec3 n = normalized(axis);
-  return moves(s, shares, [&](int i, int j, double share) {
+  return moves(nets, shares, [&](PointIndex p, double share) {
     // Rodrigues' formula
     const double angle = degrees * share * std::numbers::pi / 180.0;
-    const Vec3 r = s.points(i, j) - centre;
+    const Vec3 r = nets.point(p) - centre;
     const Vec3 turned = r * std::cos(angle) + cross(n, r) * std::sin(angle) +
                         n * (dot(n, r) * (1.0 - std::cos(angle)));
     return turned - r;
   });
 }
 
-Grid<Vec3> set_coordinate(const Surface& s, const PointShares& shares, int axis, double mm) {
-  return moves(s, shares, [&](int i, int j, double share) {
+PointMoves set_coordinate(const Nets& nets, const PointShares& shares, int axis, double mm) {
+  return moves(nets, shares, [&](PointIndex p, double share) {
     Vec3 move;
-    move[at(axis)] = (mm - s.points(i, j)[at(axis)]) * share;
+    move[at(axis)] = (mm - nets.point(p)[at(axis)]) * share;
     return move;
   });
 }
 
-Grid<Vec3> level(const Surface& s, const PointShares& shares, const LevelPlane& plane) {
-  return moves(s, shares, [&](int i, int j, double share) {
-    return plane.normal * (-dot(s.points(i, j) - plane.origin, plane.normal) * share);
+PointMoves level(const Nets& nets, const PointShares& shares, const LevelPlane& plane) {
+  return moves(nets, shares, [&](PointIndex p, double share) {
+    return plane.normal * (-dot(nets.point(p) - plane.origin, plane.normal) * share);
   });
 }
 
-LevelPlane mean_plane(const Surface& s, const Selection& picked) {
+LevelPlane mean_plane(const Nets& nets, const Selection& picked) {
   if (picked.size() < 3) throw Error("A mean plane needs at least 3 points. Pick more.");
   Vec3 mean;
-  for (const PointIndex& p : picked) mean += s.points(p.i, p.j);
+  for (const PointIndex& p : picked) mean += nets.point(p);
   mean = mean / static_cast<double>(picked.size());
   Eigen::MatrixXd rows(static_cast<long>(picked.size()), 3);
   long row = 0;
   for (const PointIndex& p : picked) {
-    const Vec3 d = s.points(p.i, p.j) - mean;
+    const Vec3 d = nets.point(p) - mean;
     rows.row(row++) << d.x, d.y, d.z;
   }
   const Eigen::JacobiSVD<Eigen::MatrixXd> svd(rows, Eigen::ComputeThinV);
@@ -94,7 +94,7 @@ LevelPlane plane_through(const Vec3& a, const Vec3& b, const Vec3& c) {
   return {a, normalized(n)};
 }
 
-Grid<Vec3> straighten_in_view(const Surface& s, const PointShares& shares, const Selection& picked,
+PointMoves straighten_in_view(const Nets& nets, const PointShares& shares, const Selection& picked,
                               const Vec3& view) {
   if (picked.size() < 3) throw Error("Straighten needs at least 3 picked points.");
   const Vec3 eye = normalized(view);
@@ -104,148 +104,189 @@ Grid<Vec3> straighten_in_view(const Surface& s, const PointShares& shares, const
   double farthest = -1.0;
   for (const PointIndex& p : picked)
     for (const PointIndex& q : picked) {
-      const double d = distance(flat(s.points(p.i, p.j)), flat(s.points(q.i, q.j)));
+      const double d = distance(flat(nets.point(p)), flat(nets.point(q)));
       if (d > farthest) {
         farthest = d;
-        a = flat(s.points(p.i, p.j));
-        b = flat(s.points(q.i, q.j));
+        a = flat(nets.point(p));
+        b = flat(nets.point(q));
       }
     }
   if (!(farthest > 0.0))
     throw Error("Seen from here the picked points lie behind one another. Turn the view.");
   const Vec3 along = normalized(b - a);
-  return moves(s, shares, [&](int i, int j, double share) {
-    const Vec3 p = flat(s.points(i, j));
-    return (a + along * dot(p - a, along) - p) * share;
+  return moves(nets, shares, [&](PointIndex p, double share) {
+    const Vec3 seen = flat(nets.point(p));
+    return (a + along * dot(seen - a, along) - seen) * share;
   });
 }
 
-Grid<Vec3> straighten_rows(const Surface& s, const PointShares& shares, const Selection& picked,
-                           bool along_u) {
-  std::map<int, std::vector<int>> rows;  // of each row, the places of its picked points
-  for (const PointIndex& p : picked) rows[along_u ? p.j : p.i].push_back(along_u ? p.i : p.j);
-  Grid<Vec3> result(s.points.rows(), s.points.columns());
+PointMoves straighten_rows(const Nets& nets, const PointShares& shares, const Selection& picked,
+                           int direction) {
+  std::map<PointIndex, std::vector<PointIndex>> rows;  // by the place where the row begins
+  for (const PointIndex& p : picked) rows[with_place(p, direction, 0)].push_back(p);
+  PointMoves result(nets);
   bool any = false;
-  for (auto& [row, places] : rows) {
-    if (places.size() < 3) continue;
+  for (const auto& [begin, points] : rows) {
+    if (points.size() < 3) continue;
     any = true;
-    std::sort(places.begin(), places.end());
-    const auto point = [&](int k) { return along_u ? s.points(k, row) : s.points(row, k); };
-    const Vec3 first = point(places.front());
-    const Vec3 last = point(places.back());
-    for (const int k : places) {
-      const double way = static_cast<double>(k - places.front()) / (places.back() - places.front());
-      const double share = along_u ? shares(k, row) : shares(row, k);
-      (along_u ? result(k, row) : result(row, k)) =
-          (first + (last - first) * way - point(k)) * share;
+    const int from = place_along(points.front(), direction);
+    const int to = place_along(points.back(), direction);
+    const Vec3 first = nets.point(points.front());
+    const Vec3 last = nets.point(points.back());
+    for (const PointIndex& p : points) {
+      const double way = static_cast<double>(place_along(p, direction) - from) / (to - from);
+      result(p) = (first + (last - first) * way - nets.point(p)) * shares(p);
     }
   }
   if (!any) throw Error("No row holds three picked points. Pick a row with E or R first.");
   return result;
 }
 
-Grid<Vec3> smooth(const Surface& s, const PointShares& shares, double amount) {
-  const std::vector<double> gu = greville_places(s.u);
-  const std::vector<double> gv = greville_places(s.v);
-  const int rows = s.points.rows();
-  const int columns = s.points.columns();
-  const auto gap = [](const std::vector<double>& g, const KnotVector& k, int a, int b) {
-    double d = std::abs(g[at(a)] - g[at(b)]);
-    if (k.periodic) d = std::min(d, k.length() - d);
-    return std::max(d / k.length(), 1e-9);
-  };
-  return moves(s, shares, [&](int i, int j, double share) {
-    const bool border = (!s.u.periodic && (i == 0 || i + 1 == rows)) ||
-                        (!s.v.periodic && (j == 0 || j + 1 == columns));
-    if (border) return Vec3{};
-    Vec3 sum;
-    double weight = 0.0;
-    const auto take = [&](int a, int b, double w) {
-      sum += s.points(a, b) * w;
-      weight += w;
+namespace {
+
+std::array<std::vector<double>, 3> greville_of(const Net& net) {
+  std::array<std::vector<double>, 3> result;
+  for (int d = 0; d < net.directions(); ++d) result[at(d)] = greville_places(*net.knots(d));
+  return result;
+}
+
+// Towards the mean of the neighbours; between unequal ones the mean lies where the parameter lies
+// between them.
+Vec3 towards_neighbours(const Net& net, const std::array<std::vector<double>, 3>& greville,
+                        PointIndex p) {
+  Vec3 sum;
+  double weight = 0.0;
+  for (int d = 0; d < net.directions(); ++d) {
+    const auto before = neighbour(net, p, d, -1);
+    const auto after = neighbour(net, p, d, 1);
+    if (!before || !after) return {};
+    const double period = net.knots(d)->length();
+    const auto gap = [&](PointIndex q) {
+      double g =
+          std::abs(greville[at(d)][at(place_along(p, d))] - greville[at(d)][at(place_along(q, d))]);
+      if (net.closed(d)) g = std::min(g, period - g);
+      return std::max(g / period, 1e-9);
     };
-    const int before_i = (i + rows - 1) % rows;
-    const int after_i = (i + 1) % rows;
-    const int before_j = (j + columns - 1) % columns;
-    const int after_j = (j + 1) % columns;
-    // Between unequal neighbours the mean lies where the parameter lies between them.
-    const double bu = gap(gu, s.u, before_i, i);
-    const double au = gap(gu, s.u, after_i, i);
-    const double bv = gap(gv, s.v, before_j, j);
-    const double av = gap(gv, s.v, after_j, j);
-    take(before_i, j, au / (au + bu));
-    take(after_i, j, bu / (au + bu));
-    take(i, before_j, av / (av + bv));
-    take(i, after_j, bv / (av + bv));
-    return (sum / weight - s.points(i, j)) * (amount * share);
+    const double b = gap(*before);
+    const double a = gap(*after);
+    sum += net.point(before->i, before->j, before->k) * (a / (a + b)) +
+           net.point(after->i, after->j, after->k) * (b / (a + b));
+    weight += 1.0;
+  }
+  return sum / weight - net.point(p.i, p.j, p.k);
+}
+
+}  // namespace
+
+PointMoves smooth(const Nets& nets, const PointShares& shares, double amount) {
+  std::vector<std::array<std::vector<double>, 3>> greville;
+  for (const Net& net : nets.nets) greville.push_back(greville_of(net));
+  return moves(nets, shares, [&](PointIndex p, double share) {
+    return towards_neighbours(nets.of(p), greville[at(p.net)], p) * (amount * share);
   });
 }
 
-Grid<Vec3> relax_from_borders(const Surface& s, const PointShares& shares) {
-  if (s.u.periodic || s.v.periodic)
-    throw Error(
-        "Relax from borders needs four borders, but this surface is closed. Open it first, or use "
-        "Smooth.");
-  const int n = s.points.rows() - 1;
-  const int m = s.points.columns() - 1;
-  const std::vector<double> gu = greville_places(s.u);
-  const std::vector<double> gv = greville_places(s.v);
-  const auto& p = s.points;
-  return moves(s, shares, [&](int i, int j, double share) {
-    if (i == 0 || j == 0 || i == n || j == m) return Vec3{};
-    const double u = (gu[at(i)] - gu.front()) / (gu.back() - gu.front());
-    const double v = (gv[at(j)] - gv.front()) / (gv.back() - gv.front());
-    const Vec3 ruled_u = p(0, j) * (1 - u) + p(n, j) * u;
-    const Vec3 ruled_v = p(i, 0) * (1 - v) + p(i, m) * v;
-    const Vec3 corners =
-        (p(0, 0) * (1 - u) + p(n, 0) * u) * (1 - v) + (p(0, m) * (1 - u) + p(n, m) * u) * v;
-    return (ruled_u + ruled_v - corners - p(i, j)) * share;
+namespace {
+
+// Where the bilinearly blended Coons net of the border rows has its point.
+Vec3 coons_point(const Net& net, const std::array<std::vector<double>, 3>& g, int i, int j) {
+  const int n = net.count(0) - 1;
+  const int m = net.count(1) - 1;
+  const auto p = [&](int a, int b) { return net.point(a, b, 0); };
+  const double u = (g[0][at(i)] - g[0].front()) / (g[0].back() - g[0].front());
+  if (net.directions() == 1) return p(0, 0) * (1 - u) + p(n, 0) * u;
+  const double v = (g[1][at(j)] - g[1].front()) / (g[1].back() - g[1].front());
+  const Vec3 ruled_u = p(0, j) * (1 - u) + p(n, j) * u;
+  const Vec3 ruled_v = p(i, 0) * (1 - v) + p(i, m) * v;
+  const Vec3 corners =
+      (p(0, 0) * (1 - u) + p(n, 0) * u) * (1 - v) + (p(0, m) * (1 - u) + p(n, m) * u) * v;
+  return ruled_u + ruled_v - corners;
+}
+
+}  // namespace
+
+PointMoves relax_from_borders(const Nets& nets, const PointShares& shares) {
+  std::vector<std::array<std::vector<double>, 3>> greville;
+  for (const Net& net : nets.nets) {
+    if (net.closed(0) || net.closed(1))
+      throw Error(
+          "Relax from borders needs four borders, but this surface is closed. Open it first, or "
+          "use "
+          "Smooth.");
+    if (net.directions() == 3)
+      throw Error("Relax from borders works on surfaces and curves. Use Smooth on a cage.");
+    greville.push_back(greville_of(net));
+  }
+  return moves(nets, shares, [&](PointIndex p, double share) {
+    const Net& net = nets.of(p);
+    for (int d = 0; d < net.directions(); ++d)
+      if (place_along(p, d) == 0 || place_along(p, d) + 1 == net.count(d)) return Vec3{};
+    return (coons_point(net, greville[at(p.net)], p.i, p.j) - nets.point(p)) * share;
   });
 }
 
-Grid<Vec3> pull_skin(const Surface& s, const PointShares& shares, double u, double v,
-                     const Vec3& way) {
-  const FlatKnots fu = flatten(s.u);
-  const FlatKnots fv = flatten(s.v);
-  u = into_domain(s.u, u);
-  v = into_domain(s.v, v);
-  const int su = find_span(fu, u);
-  const int sv = find_span(fv, v);
-  const auto nu = basis_values(fu, su, u);
-  const auto nv = basis_values(fv, sv, v);
-  Grid<double> basis(s.points.rows(), s.points.columns());
+namespace {
+
+// The points that a place of one direction depends on, and their basis values.
+std::vector<std::pair<int, double>> basis_at(const KnotVector& knots, double t) {
+  const FlatKnots flat = flatten(knots);
+  t = into_domain(knots, t);
+  const int span = find_span(flat, t);
+  const auto n = basis_values(flat, span, t);
+  std::vector<std::pair<int, double>> result;
+  for (int a = 0; a <= knots.degree; ++a)
+    result.emplace_back(flat.point(span - knots.degree + a), n[at(a)]);
+  return result;
+}
+
+// Rational basis values of all points at a place; points that are one place carry their sum.
+PointShares basis_of(const Nets& nets, const SkinPlace& place) {
+  const Net& net = nets.nets[at(place.net)];
+  if (net.directions() == 3)
+    throw Error("A cage has no skin to pull. Move its points, or pull the shape inside it.");
+  PointShares basis(nets);
+  const auto of_u = basis_at(*net.knots(0), place.u);
+  const auto of_v = net.directions() == 2 ? basis_at(*net.knots(1), place.v)
+                                          : std::vector<std::pair<int, double>>{{0, 1.0}};
   double sum = 0.0;
-  for (int a = 0; a <= s.u.degree; ++a)
-    for (int b = 0; b <= s.v.degree; ++b) {
-      const int i = fu.point(su - s.u.degree + a);
-      const int j = fv.point(sv - s.v.degree + b);
-      const double w = nu[at(a)] * nv[at(b)] * s.weight(i, j);
-      basis(i, j) += w;
+  for (const auto& [i, nu] : of_u)
+    for (const auto& [j, nv] : of_v) {
+      const double w = nu * nv * net.weight(i, j, 0);
+      basis({place.net, i, j}) += w;
       sum += w;
     }
-  for (double& b : basis.values()) b /= sum;
-  // A row collapsed to a pole is one point: it counts once, with the basis of the whole row.
-  Grid<double> once = shares;
-  for (const auto& row : pole_rows(s)) {
+  for (double& b : basis.nets[at(place.net)].values()) b /= sum;
+  for (const auto& one_place : nets.united) {
     double whole = 0.0;
-    for (const PointIndex& p : row) whole += basis(p.i, p.j);
-    for (const PointIndex& p : row) {
-      basis(p.i, p.j) = whole;
-      if (p != row.front()) once(p.i, p.j) = 0.0;
-    }
+    for (const PointIndex& p : one_place) whole += basis(p);
+    for (const PointIndex& p : one_place) basis(p) = whole;
   }
+  return basis;
+}
+
+}  // namespace
+
+Vec3 skin_point(const Nets& nets, const SkinPlace& place) {
+  const Net& net = nets.nets[at(place.net)];
+  if (net.surface() != nullptr) return evaluate(*net.surface(), place.u, place.v);
+  if (net.curve() != nullptr) return evaluate(*net.curve(), place.u);
+  throw Error("A cage has no skin.");
+}
+
+PointMoves pull_skin(const Nets& nets, const PointShares& shares, const SkinPlace& place,
+                     const Vec3& way) {
+  const PointShares basis = basis_of(nets, place);
   double square = 0.0;
-  for (std::size_t k = 0; k < basis.values().size(); ++k)
-    square += basis.values()[k] * basis.values()[k] * once.values()[k];
+  for_each_point(nets, [&](PointIndex p) {
+    if (nets.representative(p) == p) square += basis(p) * basis(p) * shares(p);
+  });
   if (!(square > 1e-12))
     throw Error(
         "No point that may move reaches this place of the skin. Let go of a hold, or widen "
         "the falloff.");
   // Least Σ |d|² / share with Σ basis · d = way (a Lagrange multiplier gives it in one step).
-  Grid<Vec3> result(s.points.rows(), s.points.columns());
-  for (std::size_t k = 0; k < basis.values().size(); ++k)
-    result.values()[k] = way * (basis.values()[k] * shares.values()[k] / square);
-  return result;
+  return moves(nets, shares,
+               [&](PointIndex p, double share) { return way * (basis(p) * share / square); });
 }
 
 }  // namespace evenclay

@@ -1,9 +1,9 @@
 #include "core/points/falloff.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
-
-#include "core/points/poles.h"
+#include <vector>
 
 namespace evenclay {
 
@@ -14,11 +14,19 @@ int steps_between(int a, int b, int count, bool closed) {
   return closed ? std::min(d, count - d) : d;
 }
 
-// True when all picked points lie in one row along v (the same i), more than one of them.
-bool row_along_v(const Selection& picked) {
-  if (picked.size() < 2) return false;
-  const int i = picked.begin()->i;
-  return std::all_of(picked.begin(), picked.end(), [&](const PointIndex& p) { return p.i == i; });
+// The places from `from` − reach to `from` + reach, each once, inside the net.
+std::vector<int> places_around(const Net& net, int direction, int from, int reach) {
+  const int count = net.count(direction);
+  std::vector<int> result;
+  if (net.closed(direction)) {
+    const int below = std::min(reach, (count - 1) / 2);
+    const int above = std::min(reach, count / 2);
+    for (int d = -below; d <= above; ++d) result.push_back((from + d + count) % count);
+  } else {
+    for (int k = std::max(0, from - reach); k <= std::min(count - 1, from + reach); ++k)
+      result.push_back(k);
+  }
+  return result;
 }
 
 }  // namespace
@@ -41,35 +49,35 @@ double falloff(FalloffShape shape, double t, double k) {
   return 0.0;
 }
 
-Grid<double> shares(const Surface& s, const Selection& picked, const Falloff& f) {
-  const int rows = s.points.rows();
-  const int columns = s.points.columns();
-  Grid<double> result(rows, columns);
-  const bool v_along = row_along_v(picked);
-  const int reach_u = v_along ? f.reach_across : f.reach_along;
-  const int reach_v = v_along ? f.reach_along : f.reach_across;
-  const auto value = [&](int steps, bool along) {
-    const int reach = along ? f.reach_along : f.reach_across;
-    return falloff(along ? f.along : f.across, static_cast<double>(steps) / (reach + 1),
-                   along ? f.strength_along : f.strength_across);
-  };
-  for (const PointIndex& p : picked)
-    for (int di = -reach_u; di <= reach_u; ++di)
-      for (int dj = -reach_v; dj <= reach_v; ++dj) {
-        int i = p.i + di;
-        int j = p.j + dj;
-        if (s.u.periodic) i = ((i % rows) + rows) % rows;
-        if (s.v.periodic) j = ((j % columns) + columns) % columns;
-        if (i < 0 || i >= rows || j < 0 || j >= columns) continue;
-        const int steps_u = steps_between(i, p.i, rows, s.u.periodic);
-        const int steps_v = steps_between(j, p.j, columns, s.v.periodic);
-        const double share = value(steps_u, !v_along) * value(steps_v, v_along);
-        result(i, j) = std::max(result(i, j), share);
+PointShares shares(const Nets& nets, const Selection& picked, const Falloff& f) {
+  PointShares result(nets);
+  const int along_direction = row_direction(picked).value_or(0);
+  for (const PointIndex& p : picked) {
+    const Net& net = nets.of(p);
+    // The share of each place near p, direction by direction.
+    std::array<std::vector<std::pair<int, double>>, 3> near;
+    for (int d = 0; d < 3; ++d) {
+      const bool along = d == along_direction;
+      const int reach = along ? f.reach_along : f.reach_across;
+      const int from = place_along(p, d);
+      for (const int k : places_around(net, d, from, reach)) {
+        const int steps = steps_between(k, from, net.count(d), net.closed(d));
+        near[static_cast<std::size_t>(d)].emplace_back(
+            k, falloff(along ? f.along : f.across, static_cast<double>(steps) / (reach + 1),
+                       along ? f.strength_along : f.strength_across));
       }
-  for (const auto& row : pole_rows(s)) {
+    }
+    for (const auto& [i, of_u] : near[0])
+      for (const auto& [j, of_v] : near[1])
+        for (const auto& [k, of_w] : near[2]) {
+          double& share = result({p.net, i, j, k});
+          share = std::max(share, of_u * of_v * of_w);
+        }
+  }
+  for (const auto& one_place : nets.united) {
     double greatest = 0.0;
-    for (const PointIndex& p : row) greatest = std::max(greatest, result(p.i, p.j));
-    for (const PointIndex& p : row) result(p.i, p.j) = greatest;
+    for (const PointIndex& p : one_place) greatest = std::max(greatest, result(p));
+    for (const PointIndex& p : one_place) result(p) = greatest;
   }
   return result;
 }

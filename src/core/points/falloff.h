@@ -21,9 +21,10 @@ struct Falloff {
   bool operator==(const Falloff&) const = default;
 };
 
-/// The share of each point of surface number 0: 1 for picked ones, the product of both directions
-/// for their neighbours (the greatest over all picked points), 0 outside. Counted on the grid,
-/// round closed directions; a row collapsed to a pole shares its greatest value.
-Grid<double> shares(const Surface& surface, const Selection& picked, const Falloff& falloff);
+/// The share of each point: 1 for picked ones, the product of the directions for their neighbours
+/// (the greatest over all picked points), 0 outside. Counted on the grid, round closed directions;
+/// all directions but that of the picked row count as across. Points that are one place share their
+/// greatest value.
+PointShares shares(const Nets& nets, const Selection& picked, const Falloff& falloff);
 
 }  // namespace evenclay

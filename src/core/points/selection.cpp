@@ -2,81 +2,100 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <map>
-#include <optional>
 #include <vector>
 
 namespace evenclay {
 
-Selection row_through(const Surface& s, PointIndex at, bool along_u) {
+Selection row_through(const Nets& nets, PointIndex at, int direction) {
   Selection result;
-  const int count = along_u ? s.points.rows() : s.points.columns();
-  for (int k = 0; k < count; ++k)
-    result.insert(along_u ? PointIndex{at.surface, k, at.j} : PointIndex{at.surface, at.i, k});
-  return result;
-}
-
-Selection points_where(const Surface& s, int number,
-                       const std::function<bool(const Vec3&)>& inside) {
-  Selection result;
-  for (int i = 0; i < s.points.rows(); ++i)
-    for (int j = 0; j < s.points.columns(); ++j)
-      if (inside(s.points(i, j))) result.insert({number, i, j});
+  for (int k = 0; k < nets.of(at).count(direction); ++k)
+    result.insert(with_place(at, direction, k));
   return result;
 }
 
 namespace {
 
-// The neighbour a step away; nothing beyond an edge.
-std::optional<PointIndex> neighbour(const Surface& s, PointIndex p, int di, int dj) {
-  const int rows = s.points.rows();
-  const int columns = s.points.columns();
-  int i = p.i + di;
-  int j = p.j + dj;
-  if (s.u.periodic) i = (i + rows) % rows;
-  if (s.v.periodic) j = (j + columns) % columns;
-  if (i < 0 || i >= rows || j < 0 || j >= columns) return std::nullopt;
-  return PointIndex{p.surface, i, j};
+// Steps from p to the nearest end of the first two directions.
+int steps_from_edge(const Net& net, PointIndex p) {
+  const int i = std::min(p.i, net.count(0) - 1 - p.i);
+  const int j = std::min(p.j, net.count(1) - 1 - p.j);
+  return std::min(i, j);
 }
-
-constexpr std::array<std::pair<int, int>, 4> kAround{{{1, 0}, {-1, 0}, {0, 1}, {0, -1}}};
 
 }  // namespace
 
-Selection grown(const Surface& s, const Selection& picked) {
+Selection ring_through(const Nets& nets, PointIndex at) {
+  const Net& net = nets.of(at);
+  for (int d = 0; d < net.directions(); ++d)
+    if (net.closed(d)) return row_through(nets, at, d);
+  if (net.directions() == 1) return row_through(nets, at, 0);
+  Selection result;
+  const int steps = steps_from_edge(net, at);
+  for_each_point(net, at.net, [&](PointIndex p) {
+    if (p.k == at.k && steps_from_edge(net, p) == steps) result.insert(p);
+  });
+  return result;
+}
+
+Selection points_where(const Nets& nets, const std::function<bool(const Vec3&)>& inside) {
+  Selection result;
+  for_each_point(nets, [&](PointIndex p) {
+    if (inside(nets.point(p))) result.insert(p);
+  });
+  return result;
+}
+
+Selection net_lines_where(const Nets& nets, const std::function<bool(const Vec3&)>& inside,
+                          bool whole) {
+  Selection result;
+  for_each_point(nets, [&](PointIndex p) {
+    for (int d = 0; d < nets.of(p).directions(); ++d) {
+      if (place_along(p, d) != 0) continue;  // each row once, from its first point
+      const Selection row = row_through(nets, p, d);
+      const auto count = std::count_if(row.begin(), row.end(),
+                                       [&](PointIndex q) { return inside(nets.point(q)); });
+      if (count == static_cast<long>(row.size()) || (!whole && count >= 2))
+        result.insert(row.begin(), row.end());
+    }
+  });
+  return result;
+}
+
+Selection grown(const Nets& nets, const Selection& picked) {
   Selection result = picked;
   for (const PointIndex& p : picked)
-    for (const auto& [di, dj] : kAround)
-      if (const auto q = neighbour(s, p, di, dj)) result.insert(*q);
+    for (int d = 0; d < nets.of(p).directions(); ++d)
+      for (const int step : {-1, 1})
+        if (const auto q = neighbour(nets.of(p), p, d, step)) result.insert(*q);
   return result;
 }
 
-Selection shrunk(const Surface& s, const Selection& picked) {
+Selection shrunk(const Nets& nets, const Selection& picked) {
+  const auto inner = [&](PointIndex p) {
+    for (int d = 0; d < nets.of(p).directions(); ++d)
+      for (const int step : {-1, 1})
+        if (const auto q = neighbour(nets.of(p), p, d, step); q && !picked.contains(*q))
+          return false;
+    return true;
+  };
   Selection result;
-  for (const PointIndex& p : picked) {
-    const bool inner = std::all_of(kAround.begin(), kAround.end(), [&](const auto& step) {
-      const auto q = neighbour(s, p, step.first, step.second);
-      return !q || picked.contains(*q);
-    });
-    if (inner) result.insert(p);
-  }
-  return result;
-}
-
-Selection every_nth(const Selection& picked, bool along_u, int n, int start) {
-  std::map<std::pair<int, int>, std::vector<int>> rows;  // surface and row → places along it
   for (const PointIndex& p : picked)
-    rows[{p.surface, along_u ? p.j : p.i}].push_back(along_u ? p.i : p.j);
+    if (inner(p)) result.insert(p);
+  return result;
+}
+
+Selection every_nth(const Selection& picked, int direction, int n, int start) {
+  std::map<PointIndex, std::vector<PointIndex>> rows;  // by the place where the row begins
+  for (const PointIndex& p : picked) rows[with_place(p, direction, 0)].push_back(p);
   Selection result;
-  for (const auto& [row, places] : rows) {
-    const auto add = [&](int k) {
-      result.insert(along_u ? PointIndex{row.first, k, row.second}
-                            : PointIndex{row.first, row.second, k});
-    };
-    if (places.size() == 1) add(places.front());
-    if (places.size() > 1)
-      for (const int k : places)
-        if (k - places.front() >= start && (k - places.front() - start) % n == 0) add(k);
+  for (const auto& [begin, points] : rows) {
+    const int first = place_along(points.front(), direction);
+    for (const PointIndex& p : points) {
+      const int passed = place_along(p, direction) - first;
+      if (points.size() == 1 || (passed >= start && (passed - start) % n == 0)) result.insert(p);
+    }
   }
   return result;
 }
@@ -84,40 +103,49 @@ Selection every_nth(const Selection& picked, bool along_u, int n, int start) {
 Selection checker(const Selection& picked, bool other) {
   Selection result;
   for (const PointIndex& p : picked)
-    if (((p.i + p.j) % 2 == 1) == other) result.insert(p);
+    if (((p.i + p.j + p.k) % 2 == 1) == other) result.insert(p);
   return result;
 }
 
-Selection range_between(const Surface& s, PointIndex from, PointIndex to) {
-  Selection result{from, to};
-  if (from.surface != to.surface || (from.i != to.i && from.j != to.j)) return result;
-  const bool along_u = from.j == to.j;
-  const int count = along_u ? s.points.rows() : s.points.columns();
-  const bool closed = along_u ? s.u.periodic : s.v.periodic;
-  const int a = along_u ? from.i : from.j;
-  const int b = along_u ? to.i : to.j;
-  int step = b >= a ? 1 : -1;
-  if (closed && std::abs(b - a) * 2 > count) step = -step;
-  for (int k = a; k != b; k = (k + step + count) % count)
-    result.insert(along_u ? PointIndex{from.surface, k, from.j}
-                          : PointIndex{from.surface, from.i, k});
-  return result;
-}
-
-Selection with_whole_poles(const Surface& s, const Selection& selection, double tolerance) {
-  Selection result = selection;
-  for (const Edge edge : kEdges) {
-    if (!is_pole(s, edge, tolerance)) continue;
-    const bool of_u = edge == Edge::UMin || edge == Edge::UMax;
-    const int last = of_u ? s.points.rows() - 1 : s.points.columns() - 1;
-    const int fixed = edge == Edge::UMax || edge == Edge::VMax ? last : 0;
-    for (const PointIndex& p : selection)
-      if ((of_u ? p.i : p.j) == fixed) {
-        const Selection row = row_through(s, p, !of_u);
-        result.insert(row.begin(), row.end());
-      }
+Selection range_between(const Nets& nets, PointIndex from, PointIndex to) {
+  const Selection both{from, to};
+  if (from.net != to.net) return both;
+  const Net& net = nets.of(from);
+  for (int d = 0; d < net.directions(); ++d) {
+    if (with_place(from, d, 0) != with_place(to, d, 0)) continue;
+    const int count = net.count(d);
+    const int a = place_along(from, d);
+    const int b = place_along(to, d);
+    int step = b >= a ? 1 : -1;
+    if (net.closed(d) && std::abs(b - a) * 2 > count) step = -step;
+    Selection result = both;
+    for (int k = a; k != b; k = (k + step + count) % count) result.insert(with_place(from, d, k));
+    return result;
   }
+  return both;
+}
+
+Selection with_united(const Nets& nets, const Selection& selection) {
+  Selection result = selection;
+  for (const PointIndex& p : selection)
+    if (const auto found = nets.united_of.find(p); found != nets.united_of.end()) {
+      const auto& all = nets.united[found->second];
+      result.insert(all.begin(), all.end());
+    }
   return result;
+}
+
+std::optional<int> row_direction(const Selection& picked) {
+  if (picked.size() < 2) return std::nullopt;
+  for (int d = 0; d < 3; ++d) {
+    std::map<int, PointIndex> begins;  // of each net; a row may go on in the next surface
+    if (std::all_of(picked.begin(), picked.end(), [&](const PointIndex& p) {
+          const PointIndex begin = with_place(p, d, 0);
+          return begins.try_emplace(p.net, begin).first->second == begin;
+        }))
+      return d;
+  }
+  return std::nullopt;
 }
 
 }  // namespace evenclay

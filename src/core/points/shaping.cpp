@@ -7,7 +7,6 @@
 
 #include "core/base/error.h"
 #include "core/nurbs/refit.h"
-#include "core/points/poles.h"
 
 namespace evenclay {
 
@@ -18,374 +17,361 @@ std::size_t at(int i) {
 }
 
 KnotVector to_unit(KnotVector k) {
+  if (k.knots.empty()) return k;
   const double first = k.first();
   const double length = k.length();
   for (double& t : k.knots) t = (t - first) / length;
   return k;
 }
 
-// A fitted field may differ by rounding along a collapsed row: make it one value again.
-void unite_poles(const Surface& below, Grid<Vec3>& values) {
-  for (const auto& row : pole_rows(below))
-    for (const PointIndex& p : row) values(p.i, p.j) = values(row.front().i, row.front().j);
+int count_of(const KnotVector& k) {
+  return k.knots.empty() ? 1 : k.point_count();
+}
+
+// A fitted field may differ by rounding where points are one place: make it one value again.
+void unite(const Nets& below, Grid<Vec3>& values) {
+  for (const auto& one_place : below.united)
+    for (const PointIndex& p : one_place)
+      values(p.i, p.j, p.k) = values(one_place.front().i, one_place.front().j, one_place.front().k);
+}
+
+bool same_net(const Shaping& s, const Net& below) {
+  const std::array<const KnotVector*, 3> old{&s.u, &s.v, &s.w};
+  for (int d = 0; d < 3; ++d) {
+    const KnotVector* k = below.knots(d);
+    if (!(to_unit(*old[at(d)]) == (k == nullptr ? KnotVector{} : to_unit(*k)))) return false;
+  }
+  return true;
+}
+
+Shaping with_knots_of(Shaping s, const Net& below) {
+  if (below.knots(0) != nullptr) s.u = *below.knots(0);
+  if (below.knots(1) != nullptr) s.v = *below.knots(1);
+  if (below.knots(2) != nullptr) s.w = *below.knots(2);
+  return s;
+}
+
+void check_carriable(const Shaping& s, const Net& below) {
+  if (below.directions() == 3 || !s.w.knots.empty())
+    throw Error(
+        "The points were shaped on another cage than the one below now. Switch this step off, or "
+        "bring the earlier counts back.");
+  if (s.v.knots.empty() != (below.directions() == 1))
+    throw Error(
+        "The points were shaped on a curve where there is a surface now, or the other way round. "
+        "Switch this step off, or bring the earlier shape back.");
+  if (s.u.periodic != below.closed(0) || s.v.periodic != below.closed(1))
+    throw Error(
+        "The points were shaped on a shape that was closed in another direction than the one below "
+        "now. Switch this step off, or bring the earlier shape back.");
+}
+
+// The net as a surface over [0, 1]²: a curve as a strip, so that one refit serves both.
+Surface unit_surface(const Net& net) {
+  Surface s = net.surface() != nullptr ? *net.surface() : strip_of(*net.curve(), {0, 0, 1});
+  s.u = to_unit(s.u);
+  s.v = to_unit(s.v);
+  return s;
+}
+
+Net net_like(const Net& kind, Surface s) {
+  if (kind.curve() != nullptr) return first_row(s);
+  return s;
 }
 
 }  // namespace
 
-Shaping no_shaping(const Surface& s) {
-  return {s.u, s.v, Grid<Vec3>(s.points.rows(), s.points.columns()), {}};
+Shaping no_shaping(const Net& net) {
+  Shaping s;
+  s.displacements = Grid<Vec3>::layered(net.count(0), net.count(1), net.count(2));
+  return with_knots_of(std::move(s), net);
+}
+
+Shapings no_shapings(const Nets& nets) {
+  Shapings result;
+  for (const Net& n : nets.nets) result.push_back(no_shaping(n));
+  return result;
 }
 
 void check(const Shaping& s) {
   if (s.empty()) return;
   check(s.u, "u direction of the shaping");
-  check(s.v, "v direction of the shaping");
-  if (!s.displacements.same_size(s.u.point_count(), s.v.point_count()))
+  if (!s.v.knots.empty()) check(s.v, "v direction of the shaping");
+  if (!s.w.knots.empty()) check(s.w, "w direction of the shaping");
+  if (!s.displacements.same_size(count_of(s.u), count_of(s.v), count_of(s.w)))
     throw Error("The shaping's moves do not fit the grid they were made on.");
   for (const Vec3& d : s.displacements.values())
     if (!is_finite(d)) throw Error("The shaping moves a point by something that is not a number.");
   if (s.weight_factors.empty()) return;
-  if (!s.weight_factors.same_size(s.u.point_count(), s.v.point_count()))
+  if (!s.weight_factors.same_size(count_of(s.u), count_of(s.v), count_of(s.w)))
     throw Error("The shaping's weights do not fit the grid they were made on.");
   for (const double w : s.weight_factors.values())
     if (!(w > 0.0) || !std::isfinite(w))
       throw Error("The shaping holds a weight that is not greater than 0.");
 }
 
-CarriedShaping carry(const Shaping& shaping, const Surface& below) {
+CarriedShaping carry(const Shaping& shaping, const Net& below) {
   if (shaping.empty()) return {no_shaping(below), false, {}};
-  const KnotVector u = to_unit(below.u);
-  const KnotVector v = to_unit(below.v);
+  if (same_net(shaping, below)) return {with_knots_of(shaping, below), false, {}};
+  check_carriable(shaping, below);
+  const Surface unit_below = unit_surface(below);
   const KnotVector old_u = to_unit(shaping.u);
-  const KnotVector old_v = to_unit(shaping.v);
-  if (old_u == u && old_v == v) {
-    CarriedShaping kept{shaping, false, {}};
-    kept.shaping.u = below.u;
-    kept.shaping.v = below.v;
-    return kept;
-  }
-  if (shaping.u.periodic != below.u.periodic || shaping.v.periodic != below.v.periodic)
-    throw Error(
-        "The points were shaped on a surface that was closed in another direction than the one "
-        "below now. Switch this step off, or bring the earlier shape back.");
+  const bool curve = below.curve() != nullptr;
+  const KnotVector old_v = curve ? unit_below.v : to_unit(shaping.v);
   Progress progress;
-  const Surface unit_below{u, v, below.points, below.weights};
-  const Shaping unit{old_u, old_v, shaping.displacements, shaping.weight_factors};
-  CarriedShaping result{no_shaping(below), true, {}};
-  result.wanted = apply(refit(unit_below, old_u, old_v, {}, progress), unit);
-  const Surface fitted = refit(result.wanted, u, v, {.keep_weights = true}, progress);
+  const Net back = net_like(below, refit(unit_below, old_u, old_v, {}, progress));
+  Shaping unit = shaping;
+  unit.u = old_u;
+  if (!curve) unit.v = old_v;
+  CarriedShaping result{no_shaping(below), true, with_shaping(back, unit)};
+  const Net fitted = net_like(below, refit(unit_surface(*result.wanted), unit_below.u, unit_below.v,
+                                           {.keep_weights = true}, progress));
   Shaping& carried = result.shaping;
-  for (std::size_t k = 0; k < carried.displacements.values().size(); ++k)
-    carried.displacements.values()[k] = fitted.points.values()[k] - below.points.values()[k];
-  unite_poles(below, carried.displacements);
-  if (!fitted.rational() && !below.rational()) return result;
-  carried.weight_factors = Grid<double>(below.points.rows(), below.points.columns(), 1.0);
-  for (int i = 0; i < below.points.rows(); ++i)
-    for (int j = 0; j < below.points.columns(); ++j)
-      carried.weight_factors(i, j) =
-          std::clamp(fitted.weight(i, j) / below.weight(i, j), 1e-3, 1e3);
+  bool rational = false;
+  for_each_point(below, 0, [&](PointIndex p) {
+    carried.displacements(p.i, p.j, p.k) = fitted.point(p.i, p.j, p.k) - below.point(p.i, p.j, p.k);
+    rational |= fitted.weight(p.i, p.j, p.k) != below.weight(p.i, p.j, p.k);
+  });
+  unite(Nets(std::vector<Net>{below}), carried.displacements);
+  if (!rational) return result;
+  carried.weight_factors = Grid<double>(below.count(0), below.count(1), 1.0);
+  for_each_point(below, 0, [&](PointIndex p) {
+    carried.weight_factors(p.i, p.j) =
+        std::clamp(fitted.weight(p.i, p.j, 0) / below.weight(p.i, p.j, 0), 1e-3, 1e3);
+  });
   return result;
 }
 
-Surface apply(const Surface& below, const Shaping& s) {
-  Surface result = below;
-  for (std::size_t k = 0; k < result.points.values().size(); ++k)
-    result.points.values()[k] += s.displacements.values()[k];
-  if (s.weight_factors.empty()) return result;
-  if (result.weights.empty())
-    result.weights = Grid<double>(result.points.rows(), result.points.columns(), 1.0);
-  for (std::size_t k = 0; k < result.weights.values().size(); ++k)
-    result.weights.values()[k] *= s.weight_factors.values()[k];
+Net with_shaping(const Net& below, const Shaping& s) {
+  Net result = below;
+  for_each_point(below, 0, [&](PointIndex p) {
+    const Vec3& d = s.displacements(p.i, p.j, p.k);
+    if (d != Vec3{}) result.set_point(p.i, p.j, p.k, below.point(p.i, p.j, p.k) + d);
+  });
+  if (!s.weight_factors.empty()) result.multiply_weights(s.weight_factors);
   return result;
 }
 
-std::vector<SymmetryPlane> planes_of(SymmetryPlane choice) {
-  using enum SymmetryPlane;
-  switch (choice) {
-    case None:
-      return {};
-    case YZAndXZ:
-      return {YZ, XZ};
-    case XZAndXY:
-      return {XZ, XY};
-    case YZAndXY:
-      return {YZ, XY};
-    case All:
-      return {YZ, XZ, XY};
-    default:
-      return {choice};
-  }
+Nets with_shaping(const Nets& below, const Shapings& shapings) {
+  Nets result = below;
+  for (std::size_t n = 0; n < result.nets.size() && n < shapings.size(); ++n)
+    if (!shapings[n].empty()) result.nets[n] = with_shaping(below.nets[n], shapings[n]);
+  return result;
 }
 
-Vec3 mirrored(const Vec3& p, SymmetryPlane plane) {
-  switch (plane) {
-    case SymmetryPlane::YZ:
-      return {-p.x, p.y, p.z};
-    case SymmetryPlane::XZ:
-      return {p.x, -p.y, p.z};
-    case SymmetryPlane::XY:
-      return {p.x, p.y, -p.z};
-    default:
-      break;
-  }
-  return p;
+Surface with_shaping(const Surface& below, const Shaping& shaping) {
+  return *with_shaping(Net(below), shaping).surface();
+}
+
+GrevillePlace greville(const Nets& nets, PointIndex p) {
+  const Net& net = nets.of(p);
+  return {greville_places(*net.knots(0))[at(p.i)],
+          net.knots(1) != nullptr ? greville_places(*net.knots(1))[at(p.j)] : 0.0};
+}
+
+int rows_held(EdgeRule rule) {
+  return rule == EdgeRule::FreeTangent ? 0 : static_cast<int>(rule);
 }
 
 namespace {
 
-// An index map of one direction: k → (±k + shift) mod n, or reversal when not periodic.
-std::vector<std::vector<int>> index_maps(const KnotVector& k) {
-  const int n = k.point_count();
-  std::vector<std::vector<int>> maps;
-  const auto add = [&](auto&& f) {
-    std::vector<int> map;
-    for (int i = 0; i < n; ++i) map.push_back(f(i));
-    maps.push_back(std::move(map));
-  };
-  if (!k.periodic) {
-    add([](int i) { return i; });
-    add([n](int i) { return n - 1 - i; });
-    return maps;
+bool held_alone(const Net& net, PointIndex p, const std::array<EdgeRule, 4>& edges) {
+  for (int d = 0; d < std::min(net.directions(), 2); ++d) {
+    if (net.closed(d)) continue;
+    const int place = place_along(p, d);
+    if (place < rows_held(edges[at(2 * d)]) ||
+        net.count(d) - 1 - place < rows_held(edges[at(2 * d + 1)]))
+      return true;
   }
-  for (int shift = 0; shift < n; ++shift) {
-    add([=](int i) { return (i + shift) % n; });
-    add([=](int i) { return (shift - i + n) % n; });
-  }
-  return maps;
-}
-
-double mismatch(const Surface& s, SymmetryPlane plane, const std::vector<int>& mu,
-                const std::vector<int>& mv, double give_up) {
-  double worst = 0.0;
-  for (int i = 0; i < s.points.rows(); ++i)
-    for (int j = 0; j < s.points.columns(); ++j) {
-      worst = std::max(worst,
-                       distance(mirrored(s.points(i, j), plane), s.points(mu[at(i)], mv[at(j)])));
-      if (worst > give_up) return worst;
-    }
-  return worst;
+  return false;
 }
 
 }  // namespace
 
-std::optional<MirrorMap> find_mirror(const Surface& s, SymmetryPlane plane, double tolerance) {
-  if (plane == SymmetryPlane::None) return std::nullopt;
-  MirrorMap best{plane, Grid<PointIndex>(s.points.rows(), s.points.columns()), true, tolerance};
-  bool found = false;
-  for (const auto& mu : index_maps(s.u))
-    for (const auto& mv : index_maps(s.v)) {
-      const double gap = mismatch(s, plane, mu, mv, best.worst_gap);
-      if (gap > best.worst_gap || (found && gap == best.worst_gap)) continue;
-      found = true;
-      best.worst_gap = gap;
-      for (int i = 0; i < s.points.rows(); ++i)
-        for (int j = 0; j < s.points.columns(); ++j) best.partner(i, j) = {0, mu[at(i)], mv[at(j)]};
-    }
-  if (found) return best;
-  best.on_grid = false;
-  best.worst_gap = 0.0;
-  for (int i = 0; i < s.points.rows(); ++i)
-    for (int j = 0; j < s.points.columns(); ++j) {
-      const Vec3 image = mirrored(s.points(i, j), plane);
-      double nearest = std::numeric_limits<double>::infinity();
-      for (int k = 0; k < s.points.rows(); ++k)
-        for (int l = 0; l < s.points.columns(); ++l)
-          if (const double d = distance(image, s.points(k, l)); d < nearest) {
-            nearest = d;
-            best.partner(i, j) = {0, k, l};
-          }
-      best.worst_gap = std::max(best.worst_gap, nearest);
-      if (best.worst_gap > tolerance) return std::nullopt;
-    }
-  return best;
-}
-
-std::optional<std::vector<MirrorMap>> find_mirrors(const Surface& s, SymmetryPlane choice,
-                                                   double tolerance) {
-  std::vector<MirrorMap> result;
-  for (const SymmetryPlane plane : planes_of(choice)) {
-    auto map = find_mirror(s, plane, tolerance);
-    if (!map) return std::nullopt;
-    result.push_back(std::move(*map));
-  }
-  return result;
-}
-
-GrevillePlace greville(const Surface& s, PointIndex p) {
-  return {greville_places(s.u)[at(p.i)], greville_places(s.v)[at(p.j)]};
-}
-
-Vec3 skin_normal(const Surface& s, PointIndex p) {
-  const GrevillePlace g = greville(s, p);
-  return normal(s, g.u, g.v);
+bool is_held(const Nets& nets, PointIndex p, const std::array<EdgeRule, 4>& edges) {
+  const auto found = nets.united_of.find(p);
+  if (found == nets.united_of.end()) return held_alone(nets.of(p), p, edges);
+  const auto& all = nets.united[found->second];
+  return std::any_of(all.begin(), all.end(),
+                     [&](const PointIndex& q) { return held_alone(nets.of(q), q, edges); });
 }
 
 namespace {
 
-// The leg from a point to the next one of its row, or from the one before for negative amounts;
-// at an end whichever there is.
-Vec3 leg(const Surface& s, PointIndex p, bool along_u, bool forward) {
-  const int count = along_u ? s.points.rows() : s.points.columns();
-  const bool periodic = along_u ? s.u.periodic : s.v.periodic;
-  const int k = along_u ? p.i : p.j;
-  const auto point = [&](int n) {
-    n = (n + count) % count;
-    return along_u ? s.points(n, p.j) : s.points(p.i, n);
-  };
-  if (!periodic && k == 0) forward = true;
-  if (!periodic && k + 1 == count) forward = false;
-  return normalized(forward ? point(k + 1) - point(k) : point(k) - point(k - 1));
-}
-
-Vec3 displacement_of(const Surface& s, PointIndex p, const Move& move) {
-  const auto within = [&](const Vec3& normal) {
-    return move.vector - normal * dot(move.vector, normal);
-  };
-  switch (move.direction) {
-    case MoveDirection::X:
-      return {move.amount, 0, 0};
-    case MoveDirection::Y:
-      return {0, move.amount, 0};
-    case MoveDirection::Z:
-      return {0, 0, move.amount};
-    case MoveDirection::OffSkin:
-      return skin_normal(s, p) * move.amount;
-    case MoveDirection::InView:
-      return move.vector;
-    case MoveDirection::OnSkin:
-      return within(skin_normal(s, p));
-    case MoveDirection::AlongU:
-      return leg(s, p, true, move.amount >= 0.0) * move.amount;
-    case MoveDirection::AlongV:
-      return leg(s, p, false, move.amount >= 0.0) * move.amount;
-    case MoveDirection::WorkPlane:
-      return within(normalized(move.plane_normal));
-  }
-  return {};
-}
-
-double side_of(const Vec3& p, SymmetryPlane plane) {
-  return plane == SymmetryPlane::YZ ? p.x : (plane == SymmetryPlane::XZ ? p.y : p.z);
-}
-
-// Points of one collapsed row share one move: that of the row's first point.
-PointIndex representative(const Surface& s, PointIndex p) {
-  return *with_whole_poles(s, {p}, kPoleTolerance).begin();
-}
-
-// Moves of collapsed rows become one: the longest of the row.
-void unite_pole_moves(const Surface& s, Grid<Vec3>& field) {
-  for (const auto& row : pole_rows(s)) {
+// Moves of points that are one place become one: the longest of them.
+void unite_moves(const Nets& nets, PointMoves& field) {
+  for (const auto& one_place : nets.united) {
     Vec3 longest;
-    for (const PointIndex& p : row)
-      if (length(field(p.i, p.j)) > length(longest)) longest = field(p.i, p.j);
-    for (const PointIndex& p : row) field(p.i, p.j) = longest;
+    for (const PointIndex& p : one_place)
+      if (length(field(p)) > length(longest)) longest = field(p);
+    for (const PointIndex& p : one_place) field(p) = longest;
+  }
+}
+
+// At an edge that is free but keeps its tangent, the border's point and the one behind it move
+// together, whichever of them was moved.
+void link_rows(const Nets& nets, const std::array<EdgeRule, 4>& edges, PointMoves& field) {
+  for (int n = 0; n < static_cast<int>(nets.nets.size()); ++n) {
+    const Net& net = nets.nets[at(n)];
+    for (int e = 0; e < 4; ++e) {
+      const int d = e / 2;
+      if (edges[at(e)] != EdgeRule::FreeTangent || d >= net.directions() || net.closed(d)) continue;
+      const int border = e % 2 == 0 ? 0 : net.count(d) - 1;
+      const int behind = e % 2 == 0 ? 1 : net.count(d) - 2;
+      for_each_point(net, n, [&](PointIndex p) {
+        if (place_along(p, d) != border) return;
+        const PointIndex q = with_place(p, d, behind);
+        if (length(field(q)) > length(field(p)))
+          field(p) = field(q);
+        else
+          field(q) = field(p);
+      });
+    }
   }
 }
 
 // Partners take the mirrored moves; the shares follow, for a further plane.
-void mirror_moves(const Surface& s, const MirrorMap& mirror, PointIndex leader, Grid<Vec3>& field,
-                  Grid<double>& shares) {
-  double lead_side = side_of(s.points(leader.i, leader.j), mirror.plane);
+void mirror_moves(const Nets& nets, const MirrorMap& mirror, PointIndex leader, PointMoves& field,
+                  PointShares& shares) {
+  double lead_side = side_of(nets.point(leader), mirror.plane);
   if (std::abs(lead_side) < 1e-9) lead_side = 1.0;  // a leader on the plane: one side must lead
-  const Grid<Vec3> before = field;
-  const Grid<double> taking_part = shares;
-  for (int i = 0; i < field.rows(); ++i)
-    for (int j = 0; j < field.columns(); ++j) {
-      if (!(taking_part(i, j) > 0.0)) continue;
-      const PointIndex q = mirror.partner(i, j);
-      const Vec3& d = before(i, j);
-      if ((q.i == i && q.j == j) ||
-          representative(s, {0, q.i, q.j}) == representative(s, {0, i, j})) {  // on the plane
-        field(i, j) = (d + mirrored(d, mirror.plane)) * 0.5;
-        continue;
-      }
-      const bool follows =
-          taking_part(q.i, q.j) > 0.0 && lead_side * side_of(s.points(i, j), mirror.plane) < 0.0;
-      if (follows) continue;
-      field(q.i, q.j) = mirrored(d, mirror.plane);
-      shares(q.i, q.j) = std::max(shares(q.i, q.j), taking_part(i, j));
+  const PointMoves before = field;
+  const PointShares taking_part = shares;
+  for_each_point(nets, [&](PointIndex p) {
+    if (!(taking_part(p) > 0.0)) return;
+    const PointIndex q = mirror.partner(p);
+    const Vec3& d = before(p);
+    if (nets.representative(q) == nets.representative(p)) {  // on the plane
+      field(p) = (d + mirrored(d, mirror.plane)) * 0.5;
+      return;
     }
+    const bool follows =
+        taking_part(q) > 0.0 && lead_side * side_of(nets.point(p), mirror.plane) < 0.0;
+    if (follows) return;
+    field(q) = mirrored(d, mirror.plane);
+    shares(q) = std::max(shares(q), taking_part(p));
+  });
+}
+
+// Points that are held, and those whose partners are: the held side decides for both.
+PerPoint<char> held_points(const Nets& nets, const ShapeRules& rules) {
+  PerPoint<char> held(nets, 0);
+  if (std::none_of(rules.edges.begin(), rules.edges.end(),
+                   [](EdgeRule e) { return rows_held(e) > 0; }))
+    return held;
+  for_each_point(nets, [&](PointIndex p) { held(p) = is_held(nets, p, rules.edges) ? 1 : 0; });
+  for (const MirrorMap& mirror : rules.mirrors) {
+    const PerPoint<char> before = held;
+    for_each_point(nets, [&](PointIndex p) {
+      if (before(p) != 0) held(mirror.partner(p)) = 1;
+    });
+  }
+  return held;
 }
 
 }  // namespace
 
-bool is_held(const Surface& s, PointIndex p, const std::array<int, 4>& held) {
-  const int last_u = s.points.rows() - 1;
-  const int last_v = s.points.columns() - 1;
-  const bool u = !s.u.periodic && (p.i < held[0] || last_u - p.i < held[1]);
-  const bool v = !s.v.periodic && (p.j < held[2] || last_v - p.j < held[3]);
-  return u || v;
-}
-
-Grid<Vec3> moves_of(const Surface& s, const Grid<double>& shares, const Move& move) {
-  Grid<Vec3> field(s.points.rows(), s.points.columns());
-  for (int i = 0; i < field.rows(); ++i)
-    for (int j = 0; j < field.columns(); ++j)
-      if (shares(i, j) > 0.0)
-        field(i, j) = displacement_of(s, representative(s, {0, i, j}), move) * shares(i, j);
-  return field;
-}
-
-Shaping with_moves(const Shaping& shaping, const Surface& s, const Grid<Vec3>& moves,
-                   const Grid<double>& shares, const ShapeRules& rules) {
-  Grid<Vec3> field = moves;
-  Grid<double> taking_part = shares;
-  unite_pole_moves(s, field);
+Shapings with_moves(const Shapings& shapings, const Nets& nets, const PointMoves& moves,
+                    const PointShares& shares, const ShapeRules& rules) {
+  PointMoves field = moves;
+  PointShares taking_part = shares;
+  unite_moves(nets, field);
+  if (std::any_of(rules.edges.begin(), rules.edges.end(),
+                  [](EdgeRule e) { return e == EdgeRule::FreeTangent; })) {
+    link_rows(nets, rules.edges, field);
+    unite_moves(nets, field);
+    for_each_point(nets, [&](PointIndex p) {
+      if (field(p) != Vec3{} && taking_part(p) == 0.0) taking_part(p) = 1.0;
+    });
+  }
   for (const MirrorMap& mirror : rules.mirrors)
-    mirror_moves(s, mirror, rules.leader, field, taking_part);
-  Shaping result = shaping.empty() ? no_shaping(s) : shaping;
-  for (int i = 0; i < field.rows(); ++i)
-    for (int j = 0; j < field.columns(); ++j)
-      if (!is_held(s, {0, i, j}, rules.held_rows)) result.displacements(i, j) += field(i, j);
+    mirror_moves(nets, mirror, rules.leader, field, taking_part);
+  const PerPoint<char> held = held_points(nets, rules);
+  Shapings result = shapings;
+  result.resize(nets.nets.size());
+  for (std::size_t n = 0; n < result.size(); ++n)
+    if (result[n].empty()) result[n] = no_shaping(nets.nets[n]);
+  for_each_point(nets, [&](PointIndex p) {
+    if (held(p) == 0 && field(p) != Vec3{})
+      result[at(p.net)].displacements(p.i, p.j, p.k) += field(p);
+  });
   return result;
 }
 
-Shaping made_symmetric(const Shaping& shaping, const Surface& s, const MirrorMap& mirror,
-                       PointIndex leader) {
-  const double lead_side = side_of(s.points(leader.i, leader.j), mirror.plane);
-  Shaping result = shaping.empty() ? no_shaping(s) : shaping;
-  for (int i = 0; i < s.points.rows(); ++i)
-    for (int j = 0; j < s.points.columns(); ++j) {
-      const PointIndex q = mirror.partner(i, j);
-      const Vec3& p = s.points(i, j);
-      const bool on_plane = (q.i == i && q.j == j) ||
-                            representative(s, {0, q.i, q.j}) == representative(s, {0, i, j});
-      if (on_plane)
-        result.displacements(i, j) += (mirrored(p, mirror.plane) - p) * 0.5;
-      else if (lead_side * side_of(p, mirror.plane) < 0.0)
-        result.displacements(i, j) += mirrored(s.points(q.i, q.j), mirror.plane) - p;
-    }
+Shapings made_symmetric(const Shapings& shapings, const Nets& nets, const MirrorMap& mirror,
+                        PointIndex leader) {
+  const double lead_side = side_of(nets.point(leader), mirror.plane);
+  Shapings result = shapings;
+  result.resize(nets.nets.size());
+  for (std::size_t n = 0; n < result.size(); ++n)
+    if (result[n].empty()) result[n] = no_shaping(nets.nets[n]);
+  for_each_point(nets, [&](PointIndex index) {
+    const PointIndex q = mirror.partner(index);
+    const Vec3& p = nets.point(index);
+    Vec3& d = result[at(index.net)].displacements(index.i, index.j, index.k);
+    if (nets.representative(q) == nets.representative(index))  // on the plane
+      d += (mirrored(p, mirror.plane) - p) * 0.5;
+    else if (lead_side * side_of(p, mirror.plane) < 0.0)
+      d += mirrored(nets.point(q), mirror.plane) - p;
+  });
   return result;
+}
+
+namespace {
+
+void check_weight(double weight) {
+  if (!(weight >= 0.01 && weight <= 100.0))
+    throw Error(fmt::format("The weight {} cannot be used; choose 0.01 to 100.", weight));
+}
+
+// new_factor(p, old factor) for every point, and those that are one place with it.
+template <typename F>
+Shapings with_factors(const Shapings& shapings, const Nets& nets, const Selection& points,
+                      const F& new_factor) {
+  Shapings result = shapings;
+  result.resize(nets.nets.size());
+  for (const PointIndex& p : with_united(nets, points)) {
+    const Net& net = nets.of(p);
+    if (net.directions() == 3) continue;
+    Shaping& s = result[at(p.net)];
+    if (s.empty()) s = no_shaping(net);
+    if (s.weight_factors.empty()) s.weight_factors = Grid<double>(net.count(0), net.count(1), 1.0);
+    s.weight_factors(p.i, p.j) = new_factor(p, s.weight_factors(p.i, p.j));
+  }
+  for (Shaping& s : result) {
+    const auto& factors = s.weight_factors.values();
+    if (std::all_of(factors.begin(), factors.end(), [](double w) { return w == 1.0; }))
+      s.weight_factors = {};
+  }
+  return result;
+}
+
+}  // namespace
+
+Shapings with_weight(const Shapings& shapings, const Nets& below, const Selection& points,
+                     double weight) {
+  check_weight(weight);
+  return with_factors(shapings, below, points,
+                      [&](PointIndex p, double) { return weight / below.weight(p); });
+}
+
+Shapings with_weight_factor(const Shapings& shapings, const Nets& nets, const Selection& points,
+                            double factor) {
+  return with_factors(shapings, nets, points, [&](PointIndex p, double old) {
+    const double now = nets.weight(p);
+    return old * std::clamp(now * factor, 0.01, 100.0) / now;
+  });
 }
 
 Shaping moved(const Shaping& shaping, const Surface& s, const Selection& selection,
               const Move& move, const std::optional<MirrorMap>& mirror, PointIndex leader) {
-  Grid<double> shares(s.points.rows(), s.points.columns());
-  for (const PointIndex& p : with_whole_poles(s, selection, kPoleTolerance)) shares(p.i, p.j) = 1.0;
+  const Nets nets(s);
+  PointShares shares(nets);
+  for (const PointIndex& p : with_united(nets, selection)) shares(p) = 1.0;
   ShapeRules rules;
   if (mirror) rules.mirrors.push_back(*mirror);
   rules.leader = leader;
-  return with_moves(shaping, s, moves_of(s, shares, move), shares, rules);
-}
-
-Shaping with_weight(const Shaping& shaping, const Surface& below, const Selection& selection,
-                    double weight, const std::optional<MirrorMap>& mirror) {
-  if (!(weight >= 0.01 && weight <= 100.0))
-    throw Error(fmt::format("The weight {} cannot be used; choose 0.01 to 100.", weight));
-  Shaping result = shaping.empty() ? no_shaping(below) : shaping;
-  if (result.weight_factors.empty())
-    result.weight_factors = Grid<double>(below.points.rows(), below.points.columns(), 1.0);
-  for (const PointIndex& p : with_whole_poles(below, selection, kPoleTolerance)) {
-    result.weight_factors(p.i, p.j) = weight / below.weight(p.i, p.j);
-    if (!mirror) continue;
-    const PointIndex q = mirror->partner(p.i, p.j);
-    result.weight_factors(q.i, q.j) = weight / below.weight(q.i, q.j);
-  }
-  const auto& factors = result.weight_factors.values();
-  if (std::all_of(factors.begin(), factors.end(), [](double w) { return w == 1.0; }))
-    result.weight_factors = {};
-  return result;
+  return with_moves({shaping}, nets, moves_of(nets, shares, move), shares, rules).front();
 }
 
 }  // namespace evenclay

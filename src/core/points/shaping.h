@@ -1,4 +1,4 @@
-// Point shaping as a value: what was done to the points of a grid, kept apart from the grid.
+// Point shaping as a value: what was done to the points of a net, kept apart from the net.
 #pragma once
 
 #include <array>
@@ -6,96 +6,97 @@
 #include <vector>
 
 #include "core/points/selection.h"
+#include "core/points/symmetry.h"
 
 namespace evenclay {
 
-/// Displacements (mm) and weight factors on the grid they were made on. Sizes fit u and v;
-/// weight_factors is empty when all are 1. An empty value (no knots) changes nothing.
+/// Displacements (mm) and weight factors on the net they were made on. u, v and w are its knots; v
+/// and w have none where the net has no such direction. weight_factors is empty when all are 1. An
+/// empty value (no knots) changes nothing.
 struct Shaping {
   KnotVector u, v;
   Grid<Vec3> displacements;
   Grid<double> weight_factors;
+  KnotVector w = {};
 
   bool empty() const { return displacements.empty(); }
-  double weight_factor(int i, int j) const {
-    return weight_factors.empty() ? 1.0 : weight_factors(i, j);
+  double weight_factor(int i, int j, int k = 0) const {
+    return weight_factors.empty() ? 1.0 : weight_factors(i, j, k);
   }
   bool operator==(const Shaping&) const = default;
 };
 
-/// No displacement on the grid of `surface`.
-Shaping no_shaping(const Surface& surface);
+/// One for each net of a part.
+using Shapings = std::vector<Shaping>;
+
+/// No displacement on the net.
+Shaping no_shaping(const Net& net);
+Shapings no_shapings(const Nets& nets);
 
 /// Throws Error when sizes do not fit or a number is not finite or a factor not positive.
 void check(const Shaping& shaping);
 
-/// The shaping on the grid of `below`. On the grid it was made on it is unchanged. On another grid
-/// the shape is kept: `below` is brought back onto the old grid (nurbs/refit.h), shaped there as it
-/// was, and that shape refitted on the new grid; the new displacements and factors are what leads
-/// there. So the shaping follows every change of the shape below, and a finer grid keeps what a
-/// coarser one was given. Throws Error when a direction is closed in one only.
+/// The shaping on the net `below`. On the net it was made on it is unchanged. On another one the
+/// shape is kept: `below` is brought back onto the old net (nurbs/refit.h), shaped there as it was,
+/// and that shape refitted on the new one; the new displacements and factors are what leads there.
+/// So the shaping follows every change of the shape below, and a finer net keeps what a coarser one
+/// was given. Throws Error when a direction is closed in one only, when a curve became a surface or
+/// the other way round, and for cages, whose counts are their own.
 struct CarriedShaping {
   Shaping shaping;
   bool refitted = false;
-  Surface wanted;  ///< when refitted: the shape on the old grid, over [0, 1]²
+  std::optional<Net> wanted;  ///< when refitted: the shape on the old net, over [0, 1]²
 };
-CarriedShaping carry(const Shaping& shaping, const Surface& below);
+CarriedShaping carry(const Shaping& shaping, const Net& below);
 
-/// below + displacements, weights × factors. The shaping must be on the grid of `below` (carry).
-Surface apply(const Surface& below, const Shaping& shaping);
+/// below + displacements, weights × factors. The shaping must be on the net `below` (carry).
+Net with_shaping(const Net& below, const Shaping& shaping);
+/// What is united below stays united.
+Nets with_shaping(const Nets& below, const Shapings& shapings);
+Surface with_shaping(const Surface& below, const Shaping& shaping);
 
-/// Which mirror planes are kept while shaping, one to three; the planes go through the origin.
-enum class SymmetryPlane { None, YZ, XZ, XY, YZAndXZ, XZAndXY, YZAndXY, All };
-
-/// The single planes of a choice, in the order y–z, x–z, x–y.
-std::vector<SymmetryPlane> planes_of(SymmetryPlane choice);
-
-/// Partner of each control point in a mirror plane.
-struct MirrorMap {
-  SymmetryPlane plane = SymmetryPlane::None;
-  Grid<PointIndex> partner;
-  bool on_grid = false;    ///< found as a symmetry of the grid, not by nearness alone
-  double worst_gap = 0.0;  ///< mm between a point's mirror image and its partner
+/// What an edge keeps while points are moved.
+enum class EdgeRule {
+  Free,
+  Position,   ///< its row stays
+  Tangent,    ///< two rows stay
+  Curvature,  ///< three
+  Change,     ///< four: the change of curvature
+  /// The border may move and takes the row behind it along, so that the skin leaves the border in
+  /// the same direction and with the same flow as before.
+  FreeTangent
 };
-
-/// Looks for a map of whole rows and columns (shift and reversal in u and v) that takes the grid to
-/// its mirror image within `tolerance` mm; failing that, the nearest point is the partner.
-/// Nothing when even that leaves a gap greater than `tolerance`.
-std::optional<MirrorMap> find_mirror(const Surface& surface, SymmetryPlane plane, double tolerance);
-
-/// The map of each plane of the choice; nothing when one of them is not a symmetry of the points.
-std::optional<std::vector<MirrorMap>> find_mirrors(const Surface& surface, SymmetryPlane choice,
-                                                   double tolerance);
-
-/// In one single plane.
-Vec3 mirrored(const Vec3& p, SymmetryPlane plane);
 
 /// What every edit of points respects.
 struct ShapeRules {
   std::vector<MirrorMap> mirrors;
   PointIndex leader;  ///< where a point and its partner both move, the side of this one decides
-  std::array<int, 4> held_rows{};  ///< rows kept at each edge, in the order of Edge
+  std::array<EdgeRule, 4> edges{};  ///< in the order of Edge; of curves the first two
 };
 
-/// Rows that an edge hold keeps: position 1, tangent 2, curvature 3, its change 4.
-bool is_held(const Surface& surface, PointIndex point, const std::array<int, 4>& held_rows);
+/// Rows that a rule keeps: position 1, tangent 2, curvature 3, its change 4.
+int rows_held(EdgeRule rule);
 
-/// The shaping after moving each point by `moves` (mm); only points with a share take part.
-/// `surface` is the shape with `shaping` applied. Held points stay; rows collapsed to a pole move as
-/// one; partners move mirrored, and points on a mirror plane stay on it, so that a symmetric grid
-/// stays symmetric to rounding.
-Shaping with_moves(const Shaping& shaping, const Surface& surface, const Grid<Vec3>& moves,
-                   const Grid<double>& shares, const ShapeRules& rules);
+/// True when the rules keep the point, or one that is the same place, where it is.
+bool is_held(const Nets& nets, PointIndex point, const std::array<EdgeRule, 4>& edges);
+
+/// The shapings after moving each point by `moves` (mm); only points with a share take part.
+/// `nets` is the part with the shapings applied. Held points stay; points that are one place move as
+/// one (by the mean of the longest of each net); partners move mirrored, and points on a mirror plane
+/// stay on it, so that symmetric nets stay symmetric to rounding.
+Shapings with_moves(const Shapings& shapings, const Nets& nets, const PointMoves& moves,
+                    const PointShares& shares, const ShapeRules& rules);
 
 /// The side of `leader` decides: every partner takes the mirrored place of its point there, and
 /// points on the plane go onto it exactly.
-Shaping made_symmetric(const Shaping& shaping, const Surface& surface, const MirrorMap& mirror,
-                       PointIndex leader);
+Shapings made_symmetric(const Shapings& shapings, const Nets& nets, const MirrorMap& mirror,
+                        PointIndex leader);
 
-/// Directions in which points are moved. Along the net: along the leg towards the next point of u or
-/// v (for negative amounts towards the one before). On the skin and in the work plane: the part of
-/// `vector` that lies in the tangent plane at each point, or in the work plane.
-enum class MoveDirection { X, Y, Z, OffSkin, InView, OnSkin, AlongU, AlongV, WorkPlane };
+/// Directions in which points are moved. Along the net: along the leg towards the next point of u, v
+/// or w (for negative amounts towards the one before). On the skin and in the work plane: the part of
+/// `vector` that lies in the tangent plane at each point (of a curve: along its tangent), or in the
+/// work plane.
+enum class MoveDirection { X, Y, Z, OffSkin, InView, OnSkin, AlongU, AlongV, WorkPlane, AlongW };
 
 /// A move of a selection. For X, Y, Z, OffSkin and along the net `amount` (mm) is used; else
 /// `vector`.
@@ -107,25 +108,34 @@ struct Move {
 };
 
 /// By how much each point moves, weighted by its share.
-Grid<Vec3> moves_of(const Surface& surface, const Grid<double>& shares, const Move& move);
+PointMoves moves_of(const Nets& nets, const PointShares& shares, const Move& move);
 
-/// Unit surface normal at the Greville place of a control point; for a row collapsed to a pole the
-/// normal of the pole.
-Vec3 skin_normal(const Surface& surface, PointIndex at);
+/// Unit normal of the skin at the Greville place of a control point. For a row collapsed to a pole
+/// that of the pole; where surfaces meet the mean. Of a curve: away from the centre of its bend there,
+/// for a straight one across it and z (across x where it runs along z). Of a cage: from its middle to
+/// the point.
+Vec3 skin_normal(const Nets& nets, PointIndex at);
 
-/// The shaping after moving the selected points rigidly: with_moves for one mirror plane at most.
-Shaping moved(const Shaping& shaping, const Surface& surface, const Selection& selection,
-              const Move& move, const std::optional<MirrorMap>& mirror, PointIndex leader);
+/// The unit direction of the leg from a point to the next one of its row (or from the one before).
+Vec3 leg_direction(const Nets& nets, PointIndex at, int direction, bool forward);
 
-/// Sets the weights of the selected points (and their partners) to `weight`, 0.01..100.
-/// `below` is the surface under the shaping.
-Shaping with_weight(const Shaping& shaping, const Surface& below, const Selection& selection,
-                    double weight, const std::optional<MirrorMap>& mirror);
+/// Sets the weights of the points to `weight`, 0.01..100; cages have none and are left out. `below`
+/// is the part under the shapings. Throws Error with the range.
+Shapings with_weight(const Shapings& shapings, const Nets& below, const Selection& points,
+                     double weight);
+/// Multiplies them by `factor` instead, kept inside the range; `nets` has the shapings applied.
+Shapings with_weight_factor(const Shapings& shapings, const Nets& nets, const Selection& points,
+                            double factor);
 
-/// Greville place of a control point.
+/// Greville place of a control point; v is 0 for a curve.
 struct GrevillePlace {
   double u, v;
 };
-GrevillePlace greville(const Surface& surface, PointIndex at);
+GrevillePlace greville(const Nets& nets, PointIndex at);
+
+/// For a part of one surface: the shaping after moving the selected points rigidly, with one mirror
+/// plane at most.
+Shaping moved(const Shaping& shaping, const Surface& surface, const Selection& selection,
+              const Move& move, const std::optional<MirrorMap>& mirror, PointIndex leader);
 
 }  // namespace evenclay

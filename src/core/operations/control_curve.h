@@ -1,0 +1,43 @@
+#pragma once
+
+#include <vector>
+
+#include "core/document/operation.h"
+
+namespace evenclay {
+
+/// Places in space, as they are clicked or typed.
+class PlacesData : public DataParameter {
+ public:
+  std::vector<Vec3> places;
+
+  std::string to_json() const override;
+  void from_json(const std::string& text) override;
+  /// Without an address the whole list: "x,y,z x,y,z …"; "[i]" sets one place, "[n]" behind the last
+  /// adds one. Throws Error.
+  void set(std::string_view address, std::string_view text) override;
+  std::string summary() const override;
+};
+
+/// A2: a curve given by its control points.
+class ControlCurveOperation : public OperationOf<ControlCurveOperation> {
+ public:
+  static constexpr std::size_t kMostPlaces = 2000;
+
+  PlacesData points{};
+  int degree = 3;
+  bool closed = false;
+
+  ControlCurveOperation();
+  std::string_view kind() const override { return "control_curve"; }
+  std::string_view label() const override { return "Control-point curve"; }
+  std::string_view help() const override {
+    return "A curve that control points attract; it meets the first and the last, or is closed.";
+  }
+  bool is_source() const override { return true; }
+  void describe(ParameterVisitor& visitor) override;
+  std::string summary() const override;
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
+}  // namespace evenclay

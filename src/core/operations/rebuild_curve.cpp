@@ -1,0 +1,49 @@
+#include "core/operations/rebuild_curve.h"
+
+#include <fmt/format.h>
+
+#include <array>
+
+#include "core/base/error.h"
+#include "core/operations/common.h"
+
+namespace evenclay {
+
+void RebuildCurveOperation::describe(ParameterVisitor& v) {
+  v.count({"points", "Points", "Control points of the curve."}, points, {2, 500});
+  v.count({"degree", "Degree", "Higher is smoother; 1 gives a polyline."}, degree, {1, 11});
+  static constexpr std::array<Choice, 2> spacings{
+      {{"keep_flow", "Keep the flow"}, {"even", "Even, by arc length"}}};
+  visit_choice(
+      v, {"spacing", "Spacing", "Keep the flow of the old points, or space the new ones evenly."},
+      spacing, spacings);
+}
+
+std::string RebuildCurveOperation::summary() const {
+  return fmt::format("{} points, degree {}", points, degree);
+}
+
+CurveRebuildOptions RebuildCurveOperation::options() const {
+  return {.points = points, .degree = degree, .even = spacing == Spacing::Even};
+}
+
+Outcome RebuildCurveOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
+  const auto* set = std::get_if<CurveSet>(&before);
+  if (set == nullptr)
+    throw Error("Rebuild curve works on curves. Choose a part made of curves, or use Rebuild.");
+  if (set->curves.empty())
+    throw Error(
+        "Rebuild curve has no curve to work on. Mend or switch on the steps below it first.");
+  Outcome outcome;
+  CurveSet result;
+  bool rational = false;
+  for (const Curve& c : set->curves) {
+    rational |= c.rational();
+    result.curves.push_back(rebuild(c, options(), progress));
+  }
+  outcome.shape = std::move(result);
+  if (rational) outcome.notes.push_back("The weights from before are given up.");
+  return outcome;
+}
+
+}  // namespace evenclay
