@@ -31,6 +31,7 @@ void take_shot(evenclay::MainWindow& window, const QString& file, const QString&
         window.editor().set_leader({0, 1, 5});
         window.editor().pick({{0, 1, 5}, {0, 0, 5}});
       }
+      if (view == "knob") window.editor().pick_named("grips");
       window.view().update();
     } else if (*stage == 5) {
       const bool written = window.grab().save(file, "PNG");

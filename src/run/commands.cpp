@@ -6,6 +6,7 @@
 #include <chrono>
 #include <iostream>
 #include <nlohmann/json.hpp>
+#include <sstream>
 #include <thread>
 
 #include "core/demo/skerry.h"
@@ -13,6 +14,7 @@
 #include "core/document/project_file.h"
 #include "core/exchange/export.h"
 #include "core/operations/catalogue.h"
+#include "core/operations/point_script.h"
 #include "core/operations/report.h"
 
 namespace evenclay {
@@ -44,28 +46,49 @@ class ProgressPrinter {
   std::jthread thread_;
 };
 
-// "Part/kind": a step of that kind with default parameters at the end of the part.
+// "Part/kind": a step of that kind with default parameters at the end of the part; a source begins a
+// new part of that name.
 Document with_addition(const Document& d, const std::string& text) {
   const auto slash = text.rfind('/');
   if (slash == std::string::npos)
     throw Error(fmt::format("'{}' does not say where to add what. Write Part/kind.", text));
+  const std::shared_ptr<Operation> operation = make_operation(text.substr(slash + 1));
+  if (operation && operation->is_source())
+    return with_part(d, text.substr(0, slash), operation).document;
   const Part* part = find_part(d, std::string_view(text).substr(0, slash));
   if (part == nullptr)
     throw Error(fmt::format("There is no part '{}' to add a step to.", text.substr(0, slash)));
-  const std::shared_ptr<Operation> operation = make_operation(text.substr(slash + 1));
-  if (!operation || operation->is_source()) {
+  if (!operation) {
     std::string list;
     for (const OperationPtr& known : catalogue())
-      if (!known->is_source()) list += fmt::format("{}{}", list.empty() ? "" : ", ", known->kind());
+      list += fmt::format("{}{}", list.empty() ? "" : ", ", known->kind());
     throw Error(fmt::format("'{}' is not a step that can be added. There are: {}.",
                             text.substr(slash + 1), list));
   }
   return with_step(d, part->id, operation).document;
 }
 
+// "Part: edit; edit": the words of point_script.h.
+Document with_shaping_words(const Document& d, const std::string& text) {
+  const auto colon = text.find(':');
+  const Part* part =
+      colon == std::string::npos ? nullptr : find_part(d, std::string_view(text).substr(0, colon));
+  if (part == nullptr)
+    throw Error(
+        fmt::format("'{}' does not begin with a part and a colon, as in Shell: pick all", text));
+  std::vector<std::string> edits;
+  std::stringstream rest(text.substr(colon + 1));
+  for (std::string line; std::getline(rest, line, ';');)
+    if (const auto begin = line.find_first_not_of(' '); begin != std::string::npos)
+      edits.push_back(line.substr(begin));
+  Progress progress;
+  return with_point_edits(d, part->id, edits, progress);
+}
+
 Document changed(Document d, const RunOptions& o) {
   for (const std::string& a : o.additions) d = with_addition(d, a);
   for (const std::string& s : o.settings) d = with_setting(d, s);
+  for (const std::string& s : o.shapings) d = with_shaping_words(d, s);
   return d;
 }
 
@@ -186,7 +209,9 @@ int run_info(const RunOptions& o) {
                             {"at", {kept->at.x, kept->at.y, kept->at.z}}};
       steps.push_back(std::move(step));
     }
-    parts.push_back(Json{{"name", part.name}, {"visible", part.look.visible}, {"steps", steps}});
+    Json entry{{"name", part.name}, {"visible", part.look.visible}, {"steps", steps}};
+    for (const NamedPoints& s : part.selections) entry["selections"][s.name] = s.points.size();
+    parts.push_back(std::move(entry));
   }
   std::cout << Json{{"tolerance_mm", d.settings.tolerance}, {"parts", parts}}.dump(2) << '\n';
   return complain(d, e) ? kStepFailed : 0;
@@ -214,7 +239,12 @@ int run_measure(const RunOptions& o) {
   const Evaluation e = Evaluator().evaluate(d, progress, wanted);
   const bool failed = complain(d, e);
   const ShapePtr other = against != nullptr ? e.parts.at(against->id).shape : nullptr;
-  std::cout << to_json(report(*e.parts.at(part.id).shape, other.get(), {}, progress)) << '\n';
+  // The planes of the last Shaped points step, whose symmetry the designer asked for.
+  ReportOptions options;
+  for (const Step& s : part.steps)
+    if (s.enabled && symmetry_of(*s.operation) != SymmetryPlane::None)
+      options.symmetry = symmetry_of(*s.operation);
+  std::cout << to_json(report(*e.parts.at(part.id).shape, other.get(), options, progress)) << '\n';
   return failed ? kStepFailed : 0;
 }
 

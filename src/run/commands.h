@@ -11,7 +11,7 @@ namespace evenclay {
 
 struct RunOptions {
   std::string project, out, part, against;
-  std::vector<std::string> additions, settings;
+  std::vector<std::string> additions, settings, shapings;
   double chord = 0.01;
   bool progress = false;
 };

@@ -26,6 +26,9 @@ int main(int argc, char** argv) {
     command->add_option("--add", o.additions,
                         "add a step at the end of a part, before anything is set: Part/kind");
     command->add_option("--set", o.settings, "change a parameter: Part/Step.parameter=value");
+    command->add_option("--shape", o.shapings,
+                        "edit control points, after everything is set: \"Part: pick row u [0,4]; "
+                        "pick every 2; scale 0.9\"");
     command->add_flag("--progress", o.progress, "print the share done to stderr");
   };
   const auto project = [&](CLI::App* command) {

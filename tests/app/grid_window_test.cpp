@@ -312,7 +312,7 @@ TEST_CASE("a rebuild as a new part keeps the old part") {
   REQUIRE(box->isVisible());
   QTest::mouseClick(box, Qt::LeftButton, {}, {8, box->height() / 2});
   w.settle();
-  REQUIRE(w.window.model().document().parts.size() == 4);
+  REQUIRE(w.window.model().document().parts.size() == 5);
   CHECK(find_part(w.window.model().document(), std::string_view("Shell"))->steps.size() == steps);
   auto* points_u = w.window.findChild<QSpinBox*>("points_u");
   points_u->setValue(20);
@@ -320,7 +320,7 @@ TEST_CASE("a rebuild as a new part keeps the old part") {
   CHECK(shown(w).points.rows() == 20);
   w.key(Qt::Key_Return);
   w.settle();
-  CHECK(w.window.model().document().parts.size() == 4);
+  CHECK(w.window.model().document().parts.size() == 5);
   CHECK(w.window.model().document().parts.back().steps.size() == 2);
   CHECK_FALSE(find_part(w.window.model().document(), std::string_view("Shell"))->look.visible);
   // The copy follows its part.

@@ -6,6 +6,7 @@
 #include "core/demo/skerry.h"
 #include "core/display/worker.h"
 #include "core/document/evaluator.h"
+#include "core/document/project_json.h"
 #include "core/document/session.h"
 #include "core/operations/catalogue.h"
 #include "core/operations/flow_pattern.h"
@@ -31,7 +32,7 @@ const Surface& surface_of(const Evaluation& e, PartId part) {
 
 TEST_CASE("the demo evaluates without a failing step") {
   const Document d = make_demo();
-  REQUIRE(d.parts.size() == 3);
+  REQUIRE(d.parts.size() == 4);
   Evaluator evaluator;
   const Evaluation e = evaluate_all(d, evaluator);
   for (const Part& p : d.parts) {
@@ -51,7 +52,7 @@ TEST_CASE("an edit recomputes only what is downstream") {
   Evaluator evaluator;
   evaluate_all(d, evaluator);
   const std::size_t first = evaluator.applied();
-  CHECK(first == 7);
+  CHECK(first == 10);
   evaluate_all(d, evaluator);
   CHECK(evaluator.applied() == first);
   // The tile's last step: itself and the Grille that reads it.
@@ -265,7 +266,7 @@ TEST_CASE("the worker answers the newest request exactly, with gauges") {
   CHECK(final->exact);
   REQUIRE(final->gauges);
   CHECK(final->gauges->points_u == 30);
-  CHECK(answers.all[answers.all.size() - 2]->parts.size() == 3);
+  CHECK(answers.all[answers.all.size() - 2]->parts.size() == 4);
 }
 
 TEST_CASE("a drag gets a coarse answer of the chosen part before the exact one") {
@@ -298,4 +299,30 @@ TEST_CASE("cancel leaves the worker ready for the next request") {
   const std::size_t number = worker.post({demo, find_part(demo, "Shell")->id, 0, false});
   wait_until_idle(worker);
   CHECK(answers.all.back()->request == number);
+}
+
+TEST_CASE("named selections live in the part, are undone like all else and survive the file") {
+  const Document d = make_demo();
+  const PartId shell = find_part(d, "Shell")->id;
+  const Document named = with_selection(d, shell, {"brow", {{0, 1, 5, 0}, {0, 9, 5, 0}}});
+  CHECK(find_part(d, shell)->selections.empty());
+  REQUIRE(find_part(named, shell)->selections.size() == 1);
+  const Document again = from_project_json(to_project_json(named), make_operation);
+  CHECK(find_part(again, shell)->selections == find_part(named, shell)->selections);
+  const Document replaced = with_selection(named, shell, {"brow", {{0, 0, 5, 0}}});
+  CHECK(find_part(replaced, shell)->selections.size() == 1);
+  CHECK(find_part(replaced, shell)->selections.front().points.size() == 1);
+  CHECK(find_part(without_selection(named, shell, "brow"), shell)->selections.empty());
+  CHECK_THROWS_AS(without_selection(named, shell, "nose"), Error);
+  CHECK_THROWS_AS(with_selection(d, shell, {"", {{0, 0, 0, 0}}}), Error);
+  CHECK_THROWS_AS(with_selection(d, shell, {"none", {}}), Error);
+  // A cage's point has four numbers; a damaged list is refused.
+  const Document deep = with_selection(d, shell, {"deep", {{0, 1, 2, 3}}});
+  CHECK(find_part(from_project_json(to_project_json(deep), make_operation), shell)->selections ==
+        find_part(deep, shell)->selections);
+  std::string text = to_project_json(named);
+  const auto at = text.find("\"brow\"");
+  REQUIRE(at != std::string::npos);
+  text.replace(text.find("[", text.find("points", at)), 1, "[\"x\", [");
+  CHECK_THROWS_AS(from_project_json(text, make_operation), FileError);
 }

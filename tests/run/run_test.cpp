@@ -76,7 +76,7 @@ TEST_CASE("info tells parts, steps, parameters and messages") {
   const Result r = run("info " + demo(folder));
   REQUIRE(r.status == 0);
   const Json j = Json::parse(r.out);
-  REQUIRE(j["parts"].size() == 3);
+  REQUIRE(j["parts"].size() == 4);
   CHECK(j["parts"][0]["name"] == "Shell");
   CHECK(j["parts"][0]["steps"][1]["parameters"]["points_u"] == 10);
   CHECK(j["parts"][0]["steps"][1]["message"] == "");
@@ -215,7 +215,7 @@ TEST_CASE("every grid step can be added, set, measured and saved without a windo
   CHECK(run("info " + file + " --add Shell/fly").status == 2);
   CHECK(run("info " + file + " --add Nose/rebuild").status == 2);
   CHECK(run("info " + file + " --add rebuild").status == 2);
-  CHECK(run("info " + file + " --add Shell/sphere").status == 2);
+  CHECK(run("info " + file + " --add /").status == 2);
 }
 
 TEST_CASE("a grid changed under shaping keeps the shape and tells how well") {
@@ -233,4 +233,70 @@ TEST_CASE("a grid changed under shaping keeps the shape and tells how well") {
   CHECK(step["kept"]["max_mm"].get<double>() < 0.6);
   CHECK(step["kept"]["mean_mm"].get<double>() < step["kept"]["max_mm"].get<double>());
   CHECK_FALSE(Json::parse(run("info " + file).out)["parts"][0]["steps"][2].contains("kept"));
+}
+
+TEST_CASE("a ring is made, rebuilt and shaped from the command line, and handed over") {
+  const Folder folder;
+  const std::string file = demo(folder);
+  const std::string ring =
+      file +
+      " --add Ring/circle --set \"Ring/Circle.radius=22\" --add Ring/rebuild_curve "
+      "--set \"Ring/Rebuild curve.points=44\" "
+      "--shape \"Ring: pick all; pick every 2; scale 0.9; name bumps\"";
+  const Result measured = run("measure " + ring + " --part Ring");
+  REQUIRE(measured.status == 0);
+  const Json m = Json::parse(measured.out);
+  CHECK(m["curve"]["points"] == 44);
+  CHECK(m["curve"]["degree"] == 3);
+  // Between the circles of radius 0.9 · 22 and 22, and longer than the smaller one for its waves.
+  CHECK(m["length_mm"].get<double>() > 2 * std::numbers::pi * 19.8);
+  CHECK(m["length_mm"].get<double>() < 2 * std::numbers::pi * 22.0 * 1.2);
+  CHECK_FALSE(m.contains("area_mm2"));
+
+  const std::string saved = folder / "ring.evenclay";
+  REQUIRE(run("save " + ring + " --out " + saved).status == 0);
+  const Json info = Json::parse(run("info " + saved).out);
+  const Json part = info["parts"].back();
+  CHECK(part["name"] == "Ring");
+  CHECK(part["selections"]["bumps"] == 22);
+  CHECK(part["steps"].back()["summary"].get<std::string>().find("22 moved") == 0);
+  // Single points of a curve are addressed with one number.
+  CHECK(
+      run("measure " + saved + " --part Ring --set \"Ring/Shaped points.point[7]=0,0,2\"").status ==
+      0);
+  CHECK(run("measure " + saved + " --part Ring --set \"Ring/Shaped points.point[7,1]=0,0,2\"")
+            .status == 2);
+
+  REQUIRE(run("export " + saved + " --part Ring --out " + (folder / "r.surface.json")).status == 0);
+  const Json curve = Json::parse(read_file(folder / "r.surface.json"))["curves"][0];
+  CHECK(curve["closed"] == true);
+  CHECK(curve["knots"].size() == curve["points"].size() + 4);
+  CHECK(curve["points"].front() == curve["points"].back());
+  REQUIRE(run("export " + saved + " --part Ring --out " + (folder / "r.step")).status == 0);
+  CHECK(read_file(folder / "r.step").find("B_SPLINE_CURVE") != std::string::npos);
+  const Result stl = run("export " + saved + " --part Ring --out " + (folder / "r.stl"));
+  CHECK(stl.status == 2);
+  CHECK(stl.err.find("curve") != std::string::npos);
+}
+
+TEST_CASE("shaping in words says what is wrong with them, and measures what they did") {
+  const Folder folder;
+  const std::string file = demo(folder);
+  const Result lost = run("measure " + file + " --part Shell --shape \"pick all\"");
+  CHECK(lost.status == 2);
+  CHECK(lost.err.find("part and a colon") != std::string::npos);
+  CHECK(run("measure " + file + " --part Shell --shape \"Shell: squash\"").status == 2);
+  const Result before = run("measure " + file + " --part Shell");
+  const Result after =
+      run("measure " + file +
+          " --part Shell --shape \"Shell: falloff 2 2 bell; pick [2,4]; move off_skin 6\"");
+  REQUIRE(after.status == 0);
+  const Json a = Json::parse(before.out);
+  const Json b = Json::parse(after.out);
+  CHECK(b["volume_mm3"].get<double>() > a["volume_mm3"].get<double>() + 100);
+  CHECK(b["symmetry"]["xz"]["max_mm"].get<double>() < 1e-9);
+  const Result crooked = run(
+      "measure " + file +
+      " --part Shell --shape \"Shell: symmetry off; pick [2,4]; move off_skin 6; symmetry xz\"");
+  CHECK(crooked.status == 2);  // no longer symmetric
 }

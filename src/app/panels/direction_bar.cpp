@@ -1,12 +1,15 @@
 #include "app/panels/direction_bar.h"
 
 #include <QAbstractItemView>
+#include <QAction>
 #include <QButtonGroup>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLocale>
+#include <QMenu>
 #include <QSpinBox>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -45,6 +48,7 @@ DirectionBar::DirectionBar(PointEditor& editor, QWidget* parent) : QFrame(parent
   column->addLayout(directions());
   column->addLayout(hand());
   column->addLayout(falloff());
+  column->addLayout(picking());
   connect(&editor_, &PointEditor::changed, this, &DirectionBar::refresh);
   refresh();
 }
@@ -64,6 +68,8 @@ QHBoxLayout* DirectionBar::modes() {
       {EditMode::Turn, "Turn", "Drags turn the picked points about the direction below."},
       {EditMode::PullSkin, "Pull the skin",
        "Drag the surface itself: the place under the cursor follows exactly."},
+      {EditMode::Weight, "Weight",
+       "Drags to the right give the picked points more weight, to the left less."},
   };
   for (const auto& e : entries) {
     auto* b = choice(tr(e.label), tr(e.help), group, this);
@@ -73,15 +79,14 @@ QHBoxLayout* DirectionBar::modes() {
     row->addWidget(b);
   }
   row->addStretch();
-  row->addWidget(quiet(tr("Centre"), this));
   pivot_ = new QComboBox(this);
-  pivot_->addItems({tr("picked"), tr("part"), tr("last picked"), tr("symmetry")});
+  pivot_->addItems({tr("about picked"), tr("about part"), tr("about last"), tr("about symmetry")});
   pivot_->setToolTip(
       tr("Scaling and turning go about this place: the centre of the picked points or of the part, "
          "the point picked last, or the picked centre brought onto the symmetry planes."));
   pivot_->setAccessibleName(tr("Centre of scaling and turning"));
   pivot_->setObjectName("pivot");
-  pivot_->setFixedWidth(82);
+  pivot_->setFixedWidth(112);
   row->addWidget(pivot_);
   connect(pivot_, &QComboBox::activated, this,
           [this](int k) { editor_.set_pivot(static_cast<Pivot>(k)); });
@@ -235,6 +240,69 @@ QHBoxLayout* DirectionBar::falloff() {
   return row;
 }
 
+QHBoxLayout* DirectionBar::picking() {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(4);
+  row->addWidget(quiet(tr("Pick"), this));
+  filter_ = new QComboBox(this);
+  filter_->addItems({tr("points"), tr("net lines"), tr("both")});
+  filter_->setToolTip(
+      tr("What a click or a box takes: points, whole lines of the net, or whichever is nearer."));
+  filter_->setAccessibleName(tr("What is picked"));
+  filter_->setObjectName("filter");
+  filter_->setFixedWidth(82);
+  row->addWidget(filter_);
+  visible_only_ = new QCheckBox(tr("Visible only"), this);
+  visible_only_->setToolTip(tr("Boxes and lassos take only points that the part does not hide."));
+  visible_only_->setObjectName("visible_only_box");
+  row->addWidget(visible_only_);
+  row->addSpacing(4);
+  snap_ = new QToolButton(this);
+  snap_->setText(tr("Snap"));
+  snap_->setCheckable(true);
+  snap_->setMinimumWidth(66);
+  snap_->setPopupMode(QToolButton::MenuButtonPopup);
+  snap_->setToolTip(
+      tr("Dragged points snap exactly to what is near the cursor; the arrow says to "
+         "what."));
+  snap_->setObjectName("snap");
+  auto* menu = new QMenu(snap_);
+  const QString names[4] = {tr("Control points"), tr("Ends of curves and edges"),
+                            tr("Curves and edges"), tr("Grid of the work plane")};
+  for (std::size_t k = 0; k < 4; ++k) {
+    snap_kinds_[k] = menu->addAction(names[k]);
+    snap_kinds_[k]->setCheckable(true);
+    connect(snap_kinds_[k], &QAction::toggled, this, [this] { take_snap(); });
+  }
+  snap_->setMenu(menu);
+  row->addWidget(snap_);
+  grid_ = new QDoubleSpinBox(this);
+  grid_->setLocale(QLocale::c());
+  grid_->setRange(0.01, 1000.0);
+  grid_->setDecimals(2);
+  grid_->setValue(5.0);
+  grid_->setFixedWidth(58);
+  grid_->setToolTip(tr("Spacing of the grid of the work plane in mm."));
+  grid_->setAccessibleName(tr("Spacing of the snap grid"));
+  grid_->setObjectName("snap_grid");
+  row->addWidget(quiet(tr("grid"), this));
+  row->addWidget(grid_);
+  row->addStretch();
+  connect(filter_, &QComboBox::activated, this,
+          [this](int k) { editor_.set_filter(static_cast<PickFilter>(k)); });
+  connect(visible_only_, &QCheckBox::clicked, this,
+          [this](bool on) { editor_.set_visible_only(on); });
+  connect(snap_, &QToolButton::clicked, this, [this] { take_snap(); });
+  connect(grid_, &QDoubleSpinBox::valueChanged, this, [this] { take_snap(); });
+  return row;
+}
+
+void DirectionBar::take_snap() {
+  if (refreshing_) return;
+  editor_.set_snap({snap_->isChecked(), snap_kinds_[0]->isChecked(), snap_kinds_[1]->isChecked(),
+                    snap_kinds_[2]->isChecked(), snap_kinds_[3]->isChecked(), grid_->value()});
+}
+
 void DirectionBar::take_falloff() {
   if (refreshing_) return;
   editor_.set_falloff({static_cast<FalloffShape>(shape_along_->currentIndex()),
@@ -255,6 +323,16 @@ void DirectionBar::refresh() {
   const auto weight = editor_.picked_weight();
   weight_->setEnabled(weight.has_value());
   weight_->setValue(weight.value_or(1.0));
+  filter_->setCurrentIndex(static_cast<int>(editor_.filter()));
+  visible_only_->setChecked(editor_.visible_only());
+  const SnapKinds& snap = editor_.snap();
+  snap_->setChecked(snap.on);
+  snap_kinds_[0]->setChecked(snap.points);
+  snap_kinds_[1]->setChecked(snap.ends);
+  snap_kinds_[2]->setChecked(snap.edges);
+  snap_kinds_[3]->setChecked(snap.grid);
+  grid_->setValue(snap.grid_mm);
+  grid_->setEnabled(snap.grid);
   const Falloff& f = editor_.falloff();
   reach_along_->setValue(f.reach_along);
   reach_across_->setValue(f.reach_across);

@@ -2,9 +2,12 @@
 #pragma once
 
 #include <QFrame>
+#include <array>
 
 #include "app/tools/point_editor.h"
 
+class QAction;
+class QCheckBox;
 class QComboBox;
 class QDoubleSpinBox;
 class QHBoxLayout;
@@ -22,6 +25,8 @@ class DirectionBar : public QFrame {
   QHBoxLayout* directions();
   QHBoxLayout* hand();
   QHBoxLayout* falloff();
+  QHBoxLayout* picking();
+  void take_snap();
   void take_falloff();
   void refresh();
 
@@ -33,6 +38,11 @@ class DirectionBar : public QFrame {
   QComboBox* pivot_ = nullptr;
   QComboBox* symmetry_ = nullptr;
   QDoubleSpinBox* weight_ = nullptr;
+  QComboBox* filter_ = nullptr;
+  QCheckBox* visible_only_ = nullptr;
+  QToolButton* snap_ = nullptr;
+  std::array<QAction*, 4> snap_kinds_{};  // points, ends, edges, grid
+  QDoubleSpinBox* grid_ = nullptr;
   QComboBox *shape_along_ = nullptr, *shape_across_ = nullptr;
   QSpinBox *reach_along_ = nullptr, *reach_across_ = nullptr;
   QDoubleSpinBox* strength_ = nullptr;

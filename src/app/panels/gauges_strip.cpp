@@ -112,6 +112,11 @@ GaugesStrip::GaugesStrip(AppModel& model, ModelView& view, QWidget* parent)
                   "shape kept on this one."));
   radius_ = card("gauge_radius", tr("Least radius"),
                  tr("Smallest radius of curvature of the surface. Press to see its place."), true);
+  symmetry_ =
+      card("gauge_symmetry", tr("Symmetry"),
+           tr("Greatest distance between the shape and its mirror image about the planes of "
+              "the step."));
+  length_ = card("gauge_length", tr("Length"), tr("Length of the shown curves."));
   area_ = card("gauge_area", tr("Area"), tr("Area of the shown shape."));
   volume_ = card("gauge_volume", tr("Volume"), tr("Volume enclosed by the shown shape."));
   message_ = new QLabel(this);
@@ -161,7 +166,8 @@ void GaugesStrip::refresh_lit() {
 
 void GaugesStrip::refresh() {
   const auto r = model_.gauges();
-  for (GaugeCard* c : {points_, evenness_, deviation_, kept_, radius_, area_, volume_})
+  for (GaugeCard* c :
+       {points_, evenness_, deviation_, kept_, radius_, symmetry_, length_, area_, volume_})
     c->setVisible(r != nullptr);
   if (!r) return;
   points_->set_name(r->surfaces > 0 ? tr("Control points") : tr("Mesh"));
@@ -173,16 +179,22 @@ void GaugesStrip::refresh() {
                        .arg(r->degree_u)
                        .arg(r->degree_v);
     points_->show_value(text);
+  } else if (r->curves > 0) {
+    points_->set_name(tr("Control points"));
+    points_->show_value(QString("%1 · degree %2").arg(r->control_points).arg(r->degree_u));
   } else {
     points_->show_value(tr("%1 triangles").arg(grouped(static_cast<double>(r->triangles))));
   }
   evenness_->setVisible(r->evenness.has_value());
   if (r->evenness) {
     const double worse = std::min(r->evenness->u_percent, r->evenness->v_percent);
-    evenness_->show_value(
-        QString("u %1 · v %2 %")
-            .arg(digits(r->evenness->u_percent, 0), digits(r->evenness->v_percent, 0)),
-        worse < 50.0 ? "bad" : (worse < 75.0 ? "caution" : ""));
+    if (r->curves > 0)
+      evenness_->show_value(tr("%1 %").arg(digits(r->evenness->u_percent, 0)));
+    else
+      evenness_->show_value(
+          QString("u %1 · v %2 %")
+              .arg(digits(r->evenness->u_percent, 0), digits(r->evenness->v_percent, 0)),
+          worse < 50.0 ? "bad" : (worse < 75.0 ? "caution" : ""));
   }
   deviation_->setVisible(r->deviation.has_value());
   if (r->deviation)
@@ -195,13 +207,20 @@ void GaugesStrip::refresh() {
     kept_->show_value(
         tr("max %1 · mean %2 mm")
             .arg(digits(status->second.kept->max, 3), digits(status->second.kept->mean, 3)));
-  radius_->setVisible(r->surfaces > 0);
+  symmetry_->setVisible(!r->symmetry.empty());
+  double off = 0.0;
+  for (const Report::Symmetry& s : r->symmetry) off = std::max(off, s.max);
+  symmetry_->show_value(tr("off by %1 mm").arg(digits(off, 4)),
+                        off > 0.1 ? "bad" : (off > 0.01 ? "caution" : ""));
+  length_->setVisible(r->length.has_value());
+  if (r->length) length_->show_value(tr("%1 mm").arg(digits(*r->length, 2)));
+  radius_->setVisible(r->surfaces > 0 || r->curves > 0);
   radius_->show_value(
       r->least_radius ? tr("%1 mm").arg(digits(r->least_radius->radius, 2)) : tr("flat"),
       r->least_radius && r->least_radius->radius < 0.5 ? "caution" : "");
   // Previews leave area and volume out; the cards keep the last exact values meanwhile.
   if (!r->box.empty()) area_->show_value(tr("%1 mm²").arg(grouped(r->area)));
-  area_->setVisible(!area_->value().isEmpty());
+  area_->setVisible(!area_->value().isEmpty() && r->curves == 0);
   volume_->setVisible(r->watertight.value_or(false));
   if (r->volume) volume_->show_value(tr("%1 cm³").arg(digits(*r->volume / 1000.0, 1)));
 }

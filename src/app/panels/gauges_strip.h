@@ -52,7 +52,8 @@ class GaugesStrip : public QWidget {
 
   AppModel& model_;
   ModelView& view_;
-  GaugeCard *points_, *evenness_, *deviation_, *kept_, *radius_, *area_, *volume_;
+  GaugeCard *points_, *evenness_, *deviation_, *kept_, *radius_, *symmetry_, *length_, *area_,
+      *volume_;
   ModelLook look_before_ = ModelLook::Clay;  // to go back to when the colours are put away
   QLabel* message_ = nullptr;
   QProgressBar* progress_ = nullptr;

@@ -9,10 +9,6 @@
 
 namespace evenclay {
 
-namespace {
-constexpr double kMirrorTolerance = 0.01;  // mm, said in the message when it is missed
-}
-
 QString direction_words(MoveDirection direction) {
   switch (direction) {
     case MoveDirection::X:
@@ -42,6 +38,7 @@ QString direction_words(MoveDirection direction) {
 PointEditor::PointEditor(AppModel& model) : model_(model) {
   connect(&model_, &AppModel::answered, this, &PointEditor::refresh);
   connect(&model_, &AppModel::chosen_changed, this, [this] {
+    plane_asked_ = false;
     if (picked_part_ != model_.chosen_part()) {
       picked_.clear();
       picked_part_ = model_.chosen_part();
@@ -109,106 +106,6 @@ QString PointEditor::obstacle() const {
 void PointEditor::set_net_visible(bool visible) {
   net_visible_ = visible;
   Q_EMIT changed();
-}
-
-// --- what is picked ---------------------------------------------------------------------------------
-
-void PointEditor::pick(const Selection& points) {
-  picked_ = net_ ? with_united(net_->shown, points) : Selection{};
-  if (!picked_.empty() && !picked_.contains(leader_)) leader_ = *picked_.begin();
-  refresh_shares();
-  Q_EMIT changed();
-}
-
-void PointEditor::extend_to_rows(int direction) {
-  if (!net_) return;
-  Selection all = picked_;
-  for (const PointIndex& p : picked_) {
-    if (direction >= net_->shown.of(p).directions()) continue;
-    const Selection row = row_through(net_->shown, p, direction);
-    all.insert(row.begin(), row.end());
-  }
-  pick(all);
-}
-
-void PointEditor::extend_to_rings() {
-  if (!net_) return;
-  Selection all = picked_;
-  for (const PointIndex& p : picked_) {
-    const Selection ring = ring_through(net_->shown, p);
-    all.insert(ring.begin(), ring.end());
-  }
-  pick(all);
-}
-
-void PointEditor::extend_to(PointIndex to) {
-  if (!net_) return;
-  Selection all = picked_;
-  const Selection range = range_between(net_->shown, picked_.empty() ? to : leader_, to);
-  all.insert(range.begin(), range.end());
-  pick(all);
-}
-
-void PointEditor::grow() {
-  if (net_) pick(grown(net_->shown, picked_));
-}
-
-void PointEditor::shrink() {
-  if (net_) pick(shrunk(net_->shown, picked_));
-}
-
-void PointEditor::pick_partners() {
-  if (mirrors_.empty()) {
-    model_.say_trouble(tr("Switch symmetry on first; then every point has a partner."));
-    return;
-  }
-  const Selection others = partners();
-  pick(others.empty() ? picked_ : others);
-}
-
-void PointEditor::pick_checker(bool other) {
-  pick(checker(picked_, other));
-}
-
-void PointEditor::pick_every(int n, int start) {
-  if (picked_.size() < 2 || n < 2) {
-    model_.say_trouble(tr("Pick a row with E or R first; then every n-th of it can be taken."));
-    return;
-  }
-  pick(every_nth(picked_, row_direction(picked_).value_or(0), n, start));
-}
-
-Vec3 PointEditor::picked_centre() const {
-  Vec3 sum;
-  if (!net_ || picked_.empty()) return sum;
-  for (const PointIndex& p : picked_) sum += net_->shown.point(p);
-  return sum / static_cast<double>(picked_.size());
-}
-
-Selection PointEditor::partners() const {
-  Selection result;
-  if (!net_) return result;
-  Selection all = picked_;
-  for (const MirrorMap& mirror : mirrors_) {
-    const Selection so_far = all;
-    for (const PointIndex& p : so_far) {
-      all.insert(mirror.partner(p));
-    }
-  }
-  for (const PointIndex& p : all)
-    if (!picked_.contains(p)) result.insert(p);
-  return result;
-}
-
-void PointEditor::set_falloff(const Falloff& falloff) {
-  falloff_ = falloff;
-  refresh_shares();
-  Q_EMIT changed();
-}
-
-bool PointEditor::held(PointIndex point) const {
-  const ShapedPointsOperation* shaped = shaped_step();
-  return shaped != nullptr && net_ && is_held(net_->shown, point, shaped->holds);
 }
 
 // --- how it is moved --------------------------------------------------------------------------------

@@ -22,7 +22,19 @@ struct EditableNets {
 };
 
 /// What a drag of picked points does, or of the skin itself.
-enum class EditMode { Move, Scale, Turn, PullSkin };
+enum class EditMode { Move, Scale, Turn, PullSkin, Weight };
+
+/// What a click or a box takes: points, whole lines of the net, or whichever is there.
+enum class PickFilter { Points, NetLines, Both };
+
+/// What a dragged point snaps to.
+struct SnapKinds {
+  bool on = false;
+  bool points = true, ends = true, edges = true, grid = false;
+  double grid_mm = 5.0;  ///< spacing of the corners on the work plane
+};
+
+inline constexpr double kMirrorTolerance = 0.01;  ///< mm, said in the message when it is missed
 
 /// The centre of scaling and turning.
 enum class Pivot { Picked, Part, Leader, Symmetry };
@@ -51,6 +63,19 @@ class PointEditor : public QObject {
   void extend_to_rings();
   /// Adds all points between the leader and `to` when they share a row.
   void extend_to(PointIndex to);
+  /// Points that fall into a region: by themselves, or by whole lines of the net that lie in it (or
+  /// touch it), as the filter says.
+  Selection found_in(const std::function<bool(const Vec3&)>& inside, bool touched) const;
+  PickFilter filter() const { return filter_; }
+  void set_filter(PickFilter filter);
+  /// Boxes and lassos take only points that the part does not hide.
+  bool visible_only() const { return visible_only_; }
+  void set_visible_only(bool only);
+  // Named selections of the chosen part; each change is one undo entry.
+  void name_selection(const QString& name);
+  void pick_named(const QString& name);
+  void forget_named(const QString& name);
+  QStringList names() const;
   void grow();
   void shrink();
   void pick_partners();
@@ -80,6 +105,8 @@ class PointEditor : public QObject {
   void set_ratio(double ratio);
   double step_length() const { return step_; }
   void set_step_length(double mm);  ///< 0: no steps
+  const SnapKinds& snap() const { return snap_; }
+  void set_snap(const SnapKinds& snap);
   const Frame& work_plane() const { return work_plane_; }
   /// One picked point: its tangent plane; two: through both, upright; three or more: through them.
   void set_work_plane_from_picked();
@@ -102,9 +129,12 @@ class PointEditor : public QObject {
   /// A drag of the skin at a place; every point may move, or those the falloff reaches.
   bool begin_pull(const SurfacePlace& place);
   void drag_to(const Move& move);
+  /// The move that brings the leader just onto a place, as far as the direction allows.
+  Move snapped(const Move& move, const Vec3& place) const;
   void drag_scale(double factor, const Frame& screen);
   void drag_turn(double degrees, const Frame& screen);
   void drag_pull(const Vec3& way);
+  void drag_weight(double factor);  ///< of the weights the points had when the drag began
   void end_drag();
   void cancel_drag();
   bool dragging() const { return start_.has_value(); }
@@ -123,6 +153,12 @@ class PointEditor : public QObject {
   bool arrange(const QString& label, const FieldMaker& field);
   /// The side of the leader decides.
   bool make_symmetric();
+  /// Level to three points: asks for three points, which may be any of the part; then the points
+  /// picked now are brought onto the plane through them.
+  void begin_plane_points();
+  std::size_t plane_points_missing() const { return plane_asked_ ? 3 - plane_points_.size() : 0; }
+  void add_plane_point(PointIndex point);
+  void cancel_plane_points();
 
  Q_SIGNALS:
   void changed();  ///< net, selection, direction or drag
@@ -130,7 +166,10 @@ class PointEditor : public QObject {
  private:
   void refresh();
   void refresh_shares();
-  void drag_field(const PointMoves& field);
+  using ShareMoves = std::function<PointMoves(const PointShares&)>;
+  void drag_field(const ShareMoves& field);
+  void show_dragged(const Shapings& shapings);
+  void move_again();
   ShapeRules rules() const;
   Vec3 scale_factors(double factor) const;
   Frame scale_frame(const Frame& screen) const;
@@ -148,6 +187,23 @@ class PointEditor : public QObject {
   StepId added_step_ = 0;
   Shapings dragged_;
   QString drag_label_;
+  ShareMoves drag_maker_;  // what the drag does with any shares; empty for weights and the skin
+  // The last drag, as long as nothing else has been done: another falloff does it again.
+  struct LastMove {
+    EditableNets start;
+    Shapings result;
+    ShareMoves maker;
+    ShapeRules rules;
+    Selection picked;
+    QString label, merge;
+  };
+  std::optional<LastMove> last_move_;
+  int moves_done_ = 0;  // numbers the drags, so that only their own falloff joins their undo entry
+  bool plane_asked_ = false;
+  std::vector<PointIndex> plane_points_;
+  PickFilter filter_ = PickFilter::Points;
+  bool visible_only_ = false;
+  SnapKinds snap_;
   std::optional<SkinPlace> pulled_;  // while the skin is pulled
   std::vector<MirrorMap> mirrors_;
   SymmetryPlane next_symmetry_ = SymmetryPlane::None;  // for a step that is not there yet

@@ -4,12 +4,9 @@
 
 #include "app/tools/point_editor.h"
 #include "core/base/error.h"
+#include "core/points/snap.h"
 
 namespace evenclay {
-
-namespace {
-constexpr double kMirrorTolerance = 0.01;  // mm
-}
 
 namespace {
 
@@ -73,6 +70,7 @@ bool PointEditor::begin_drag() {
   if (model_.trial()) model_.keep_trial();
   start_ = net_;
   pulled_.reset();
+  drag_maker_ = nullptr;
   dragged_ = net_->shapings;
   drag_label_ = move_label(picked_.size());
   points_moved_ = 0.0;
@@ -112,9 +110,8 @@ bool PointEditor::begin_pull(const SurfacePlace& place) {
   return true;
 }
 
-void PointEditor::drag_field(const PointMoves& field) {
-  if (!start_) return;
-  dragged_ = with_moves(start_->shapings, start_->shown, field, shares_, rules());
+void PointEditor::show_dragged(const Shapings& shapings) {
+  dragged_ = shapings;
   net_->shapings = dragged_;
   net_->shown = with_shaping(start_->below, dragged_);
   model_.preview_drag(document_with(*start_, dragged_));
@@ -123,11 +120,32 @@ void PointEditor::drag_field(const PointMoves& field) {
   Q_EMIT changed();
 }
 
+void PointEditor::drag_field(const ShareMoves& field) {
+  if (!start_) return;
+  drag_maker_ = field;
+  show_dragged(with_moves(start_->shapings, start_->shown, field(shares_), shares_, rules()));
+}
+
 void PointEditor::drag_to(const Move& move) {
   if (!start_) return;
   Move whole = move;
   whole.plane_normal = work_plane_.z;
-  drag_field(moves_of(start_->shown, shares_, whole));
+  drag_field([nets = start_->shown, whole](const PointShares& shares) {
+    return moves_of(nets, shares, whole);
+  });
+}
+
+Move PointEditor::snapped(const Move& move, const Vec3& place) const {
+  return start_ ? move_to(start_->shown, leader_, move, place) : move;
+}
+
+void PointEditor::drag_weight(double factor) {
+  if (!start_) return;
+  drag_label_ = tr("Weight of %1 points").arg(picked_.size());
+  Selection all = picked_;
+  const Selection mirrored_ones = partners();
+  all.insert(mirrored_ones.begin(), mirrored_ones.end());
+  show_dragged(with_weight_factor(start_->shapings, start_->shown, all, factor));
 }
 
 // One direction, the two of the work plane, or all three.
@@ -158,13 +176,15 @@ Frame PointEditor::scale_frame(const Frame& screen) const {
 void PointEditor::drag_scale(double factor, const Frame& screen) {
   if (!start_) return;
   drag_label_ = tr("Scale %1 points").arg(picked_.size());
-  drag_field(scale(start_->shown, shares_, scale_frame(screen), scale_factors(factor)));
+  drag_field([nets = start_->shown, frame = scale_frame(screen), factors = scale_factors(factor)](
+                 const PointShares& shares) { return scale(nets, shares, frame, factors); });
 }
 
 void PointEditor::drag_turn(double degrees, const Frame& screen) {
   if (!start_) return;
   drag_label_ = tr("Turn %1 points").arg(picked_.size());
-  drag_field(turn(start_->shown, shares_, pivot_place(), axis(leader_, screen), degrees));
+  drag_field([nets = start_->shown, centre = pivot_place(), about = axis(leader_, screen), degrees](
+                 const PointShares& shares) { return turn(nets, shares, centre, about, degrees); });
 }
 
 void PointEditor::drag_pull(const Vec3& way) {
@@ -180,7 +200,8 @@ void PointEditor::drag_pull(const Vec3& way) {
           start_->below, with_moves(start_->shapings, start_->shown, field, shares_, rules()));
       asked += way - (skin_point(trial, *pulled_) - from);
     }
-    drag_field(field);
+    drag_field([field](const PointShares&) { return field; });
+    drag_maker_ = nullptr;  // its falloff counts from the place, not from picked points
   });
   if (!fine) cancel_drag();
 }
@@ -208,15 +229,38 @@ void PointEditor::end_drag() {
   if (!start_) return;
   const bool did_move = dragged_ != start_->shapings;
   Document document = did_move ? document_with(*start_, dragged_) : Document{};
+  const QString merge = QString("drag %1").arg(++moves_done_);
+  last_move_.reset();
+  if (did_move && drag_maker_) {
+    last_move_ = LastMove{*start_, dragged_, drag_maker_, rules(), picked_, drag_label_, merge};
+    if (added_) last_move_->start.step = added_step_;
+  }
   start_.reset();
   added_.reset();
   pulled_.reset();
+  drag_maker_ = nullptr;
   refresh_shares();
   if (did_move)
-    model_.commit(std::move(document), drag_label_);
+    model_.commit(std::move(document), drag_label_, merge);
   else
     model_.drop_drag();
   Q_EMIT changed();
+}
+
+// The last drag with the falloff as it is now, in the place of what it did; still one undo entry.
+void PointEditor::move_again() {
+  if (!last_move_ || !net_ || start_ || model_.trial()) return;
+  LastMove& last = *last_move_;
+  if (last.start.step != model_.chosen_step() || last.picked != picked_ ||
+      net_->shapings != last.result) {
+    last_move_.reset();
+    return;
+  }
+  last.result =
+      with_moves(last.start.shapings, last.start.shown, last.maker(shares_), shares_, last.rules);
+  net_->shapings = last.result;
+  net_->shown = with_shaping(last.start.below, last.result);
+  model_.commit(document_with(last.start, last.result), last.label, last.merge);
 }
 
 void PointEditor::cancel_drag() {
@@ -292,6 +336,45 @@ bool PointEditor::arrange(const QString& label, const FieldMaker& field) {
   return commit_shaping(label, [&] {
     return with_moves(net_->shapings, net_->shown, field(net_->shown, shares_, picked_), shares_,
                       rules());
+  });
+}
+
+void PointEditor::begin_plane_points() {
+  if (picked_.empty()) {
+    model_.say_trouble(tr("Pick the points first that are to be brought onto the plane."));
+    return;
+  }
+  plane_asked_ = true;
+  plane_points_.clear();
+  model_.say(
+      tr("Click three points of the net; the picked ones go onto the plane through them. Esc "
+         "leaves it."));
+  Q_EMIT changed();
+}
+
+void PointEditor::cancel_plane_points() {
+  plane_asked_ = false;
+  plane_points_.clear();
+  model_.say({});
+  Q_EMIT changed();
+}
+
+void PointEditor::add_plane_point(PointIndex point) {
+  if (!plane_asked_ || !net_) return;
+  if (std::find(plane_points_.begin(), plane_points_.end(), point) == plane_points_.end())
+    plane_points_.push_back(point);
+  if (plane_points_.size() < 3) {
+    model_.say(plane_points_.size() == 1 ? tr("Click the second point.")
+                                         : tr("Click the third point."));
+    Q_EMIT changed();
+    return;
+  }
+  const std::vector<PointIndex> three = std::move(plane_points_);
+  cancel_plane_points();
+  arrange(tr("Level to three points"), [three](const Nets& nets, const PointShares& shares,
+                                               const Selection&) {
+    return level(nets, shares,
+                 plane_through(nets.point(three[0]), nets.point(three[1]), nets.point(three[2])));
   });
 }
 

@@ -18,7 +18,6 @@ namespace {
 constexpr int kSideWidth = 114;
 constexpr int kSideHeight = 108;
 constexpr int kGap = 8;
-constexpr double kPickRadius = 10.0;
 constexpr double kDragStart = 3.0;
 
 }  // namespace
@@ -131,6 +130,34 @@ void ModelView::set_comb_length(double pixels) {
   update();
 }
 
+void ModelView::set_comb_density(int per_span) {
+  comb_density_ = std::clamp(per_span, 2, 100);
+  update();
+}
+
+void ModelView::set_section_combs(bool shown) {
+  section_combs_ = shown;
+  Q_EMIT look_changed();
+  update();
+}
+
+void ModelView::set_point_numbers(bool shown) {
+  point_numbers_ = shown;
+  Q_EMIT look_changed();
+  update();
+}
+
+void ModelView::set_curvature_radius(double mm) {
+  curvature_radius_ = std::max(0.0, mm);
+  update();
+}
+
+void ModelView::set_single_band(bool single) {
+  single_band_ = single;
+  Q_EMIT look_changed();
+  update();
+}
+
 void ModelView::set_before_overlay(bool shown) {
   before_overlay_ = shown;
   refresh_wants();
@@ -205,10 +232,19 @@ void ModelView::first_frame() {
   if (framed_) frame_all();
 }
 
+// The box is framed by its diagonal, which leaves room; half of what is covered is enough.
+void ModelView::frame_main(const Box3& box) {
+  camera_of(0).frame(box, static_cast<double>(width()) / std::max(1, height()));
+  if (box.empty()) return;
+  camera_of(0).height *= 1.0 + 0.5 * covered_below_ / std::max(1, height());
+  camera_of(0).pan(QPointF(0.0, -0.42 * covered_below_), rect());
+}
+
 void ModelView::frame_all() {
   const Box3 box = box_of_all();
-  for (std::size_t k = 0; k < 4; ++k) {
-    const QRect r = k == 0 ? rect() : QRect(0, 0, kSideWidth, kSideHeight);
+  frame_main(box);
+  for (std::size_t k = 1; k < 4; ++k) {
+    const QRect r = QRect(0, 0, kSideWidth, kSideHeight);
     camera_of(k).frame(box, static_cast<double>(r.width()) / std::max(1, r.height()));
   }
   update();
@@ -223,14 +259,13 @@ void ModelView::frame_picked() {
     if (found != model_.drawn().end() && found->second.mesh) box = found->second.mesh->box;
   }
   if (box.empty()) return;
-  const double aspect = static_cast<double>(width()) / std::max(1, height());
   Box3 roomy = box;  // a single point still needs surroundings
   const double least = 0.2 * box_of_all().size();
   if (box.size() < least) {
     roomy.add(box.centre() + Vec3{1, 1, 1} * (least * 0.3));
     roomy.add(box.centre() - Vec3{1, 1, 1} * (least * 0.3));
   }
-  camera_of(0).frame(roomy, aspect);
+  frame_main(roomy);
   update();
 }
 
@@ -243,7 +278,7 @@ void ModelView::bring_to_main(ViewName name) {
       const auto aspect = [](const QRect& r) {
         return static_cast<double>(r.width()) / std::max(1, r.height());
       };
-      camera_of(0).frame(box, aspect(rect()));
+      frame_main(box);
       camera_of(k).frame(box, aspect(QRect(0, 0, kSideWidth, kSideHeight)));
     }
   update();
@@ -256,26 +291,6 @@ void ModelView::resizeEvent(QResizeEvent* event) {
 }
 
 // --- the hand -------------------------------------------------------------------------------------
-
-std::optional<PointIndex> ModelView::point_at(const QPointF& at) const {
-  if (!editor_.net() || !editor_.net_visible() || picker_.active()) return std::nullopt;
-  const std::size_t k = viewport_at(at);
-  const Nets& nets = editor_.net()->shown;
-  std::optional<PointIndex> best;
-  double best_rank = std::numeric_limits<double>::infinity();
-  for_each_point(nets, [&](PointIndex p) {
-    const OnScreen o = to_screen(camera_of(k), viewport(k), nets.point(p));
-    const double d = std::hypot(o.at.x() - at.x(), o.at.y() - at.y());
-    if (d > kPickRadius || o.depth <= 0.0) return;
-    // Of points that lie together on the screen the front one is meant.
-    const double rank = std::floor(d / 4.0) * 1e6 + o.depth;
-    if (rank < best_rank) {
-      best_rank = rank;
-      best = p;
-    }
-  });
-  return best;
-}
 
 void ModelView::mousePressEvent(QMouseEvent* event) {
   setFocus();
@@ -298,31 +313,13 @@ void ModelView::mousePressEvent(QMouseEvent* event) {
       return;
     }
   if (editor_.mode() == EditMode::PullSkin && editor_.net_visible() && start_pull(pressed_)) return;
-  const auto point = point_at(pressed_);
-  if (!point) {
-    hand_ = pressed_modifiers_.testFlag(Qt::AltModifier) ? Hand::Lasso : Hand::Box;
-    lasso_ = {pressed_};
+  if (press_points(pressed_)) return;
+  if (curve_being_drawn() != nullptr && active_ < 4) {
+    press_on_curve_source(pressed_);
     return;
   }
-  Selection picked = editor_.picked();
-  if (pressed_modifiers_.testFlag(Qt::ControlModifier) &&
-      pressed_modifiers_.testFlag(Qt::ShiftModifier)) {
-    editor_.extend_to(*point);
-    return;
-  }
-  if (pressed_modifiers_.testFlag(Qt::ControlModifier)) {
-    for (const PointIndex& p : with_united(editor_.net()->shown, {*point})) picked.erase(p);
-    editor_.pick(picked);
-    return;
-  }
-  editor_.set_leader(*point);
-  if (pressed_modifiers_.testFlag(Qt::ShiftModifier)) {
-    picked.insert(*point);
-    editor_.pick(picked);
-  } else if (!picked.contains(*point)) {
-    editor_.pick({*point});
-  }
-  hand_ = Hand::PressedPoint;
+  hand_ = pressed_modifiers_.testFlag(Qt::AltModifier) ? Hand::Lasso : Hand::Box;
+  lasso_ = {pressed_};
 }
 
 void ModelView::mouseMoveEvent(QMouseEvent* event) {
@@ -338,7 +335,8 @@ void ModelView::mouseMoveEvent(QMouseEvent* event) {
         return;
       }
       hovered_place_.reset();
-      const auto point = point_at(at);
+      const auto pressed = pressed_at(at);
+      const auto point = pressed ? std::optional(pressed->leader) : std::nullopt;
       if (point != hovered_ || !editor_.picked().empty()) update();
       hovered_ = point;
       setCursor(point ? Qt::PointingHandCursor : Qt::ArrowCursor);
@@ -374,49 +372,17 @@ void ModelView::mouseMoveEvent(QMouseEvent* event) {
 void ModelView::mouseReleaseEvent(QMouseEvent*) {
   const Hand was = hand_;
   hand_ = Hand::Idle;
-  if (was == Hand::Drag) editor_.end_drag();
+  if (was == Hand::Drag) {
+    snapped_.reset();
+    snapper_.clear();
+    editor_.end_drag();
+  }
   if (was == Hand::Box || was == Hand::Lasso) {
     hand_ = was;
     finish_box();
     hand_ = Hand::Idle;
   }
   update();
-}
-
-// A click beside all points lets go of the picked ones, or chooses the part under the cursor.
-void ModelView::click_empty(const QPointF& at) {
-  if (!editor_.picked().empty()) {
-    editor_.pick({});
-    return;
-  }
-  const PartId part = part_at(at);
-  if (part != 0) model_.choose_part(part);
-}
-
-void ModelView::finish_box() {
-  const bool add = pressed_modifiers_.testFlag(Qt::ShiftModifier);
-  const bool remove = pressed_modifiers_.testFlag(Qt::ControlModifier);
-  const bool click = std::hypot(last_.x() - pressed_.x(), last_.y() - pressed_.y()) < kDragStart;
-  if (click && hand_ == Hand::Box) {
-    if (!add && !remove) click_empty(last_);
-    return;
-  }
-  if (!editor_.net() || !editor_.net_visible()) return;
-  const QRectF box = QRectF(pressed_, last_).normalized();
-  const QPolygonF lasso(QList<QPointF>(lasso_.begin(), lasso_.end()));
-  const Selection inside = points_where(editor_.net()->shown, [&](const Vec3& p) {
-    const OnScreen o = to_screen(camera_of(active_), viewport(active_), p);
-    if (o.depth <= 0.0) return false;
-    return hand_ == Hand::Box ? box.contains(o.at) : lasso.containsPoint(o.at, Qt::OddEvenFill);
-  });
-  Selection picked = add || remove ? editor_.picked() : Selection{};
-  for (const PointIndex& p : visible_only_ ? without_hidden(inside) : inside) {
-    if (remove)
-      picked.erase(p);
-    else
-      picked.insert(p);
-  }
-  editor_.pick(picked);
 }
 
 void ModelView::mouseDoubleClickEvent(QMouseEvent* event) {

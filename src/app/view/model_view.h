@@ -8,7 +8,10 @@
 
 #include "app/tools/place_picker.h"
 #include "app/tools/point_editor.h"
+#include "app/tools/snapper.h"
 #include "app/view/renderer.h"
+#include "core/check/comb.h"
+#include "core/operations/control_curve.h"
 
 class QLabel;
 
@@ -29,6 +32,8 @@ class ModelView : public QOpenGLWidget {
   void set_side_views(bool shown);
   void frame_all();
   void frame_picked();
+  /// Pixels at the bottom of the main view that something else covers: framing leaves them free.
+  void set_covered_below(int pixels) { covered_below_ = pixels; }
   /// Shows the named camera in the main viewport; the one that was there takes its place.
   void bring_to_main(ViewName name);
   Camera& camera(ViewName name) { return cameras_[static_cast<std::size_t>(name)]; }
@@ -55,14 +60,34 @@ class ModelView : public QOpenGLWidget {
   /// The shape before the chosen step as a veil over the model; holding H does it for a moment.
   bool before_overlay() const { return before_overlay_; }
   void set_before_overlay(bool shown);
-  /// Legs of the net coloured by their length against the mean of their direction.
-  /// Boxes and lassos take only points that the part does not hide.
-  bool visible_only() const { return visible_only_; }
-  void set_visible_only(bool only) { visible_only_ = only; }
+  /// Teeth of the combs in a span, 2..100.
+  int comb_density() const { return comb_density_; }
+  void set_comb_density(int per_span);
+  /// Combs along the sections of the chosen part with the work plane.
+  bool section_combs() const { return section_combs_; }
+  void set_section_combs(bool shown);
+  /// The numbers of the control points, as --set addresses them.
+  bool point_numbers() const { return point_numbers_; }
+  void set_point_numbers(bool shown);
+  /// The radius (mm) at which the curvature map is darkest; 0 chooses it by the shape.
+  double curvature_radius() const { return curvature_radius_; }
+  void set_curvature_radius(double mm);
+  /// Reflection lines in one broad light band instead of many narrow ones.
+  bool single_band() const { return single_band_; }
+  void set_single_band(bool single);
+  /// Opens the field in which the darkest radius is asked for.
+  void ask_curvature_radius();
+  /// Opens the field in which a name for the picked points is asked for.
+  void ask_selection_name();
+  /// The number of a control point as it is addressed: "[4,2]", of a second surface "[1,4,2]".
+  QString address_words(PointIndex p) const;
+  /// What the dragged point has snapped to; empty when it moves freely.
+  QString snapped_to() const { return snapped_ ? snapped_->what : QString(); }
   /// Opens the field in which every n-th point is asked for.
   void ask_every_nth();
   /// Opens the field in which a coordinate is set: axis 0 x, 1 y, 2 z.
   void ask_coordinate(int axis);
+  /// Legs of the net coloured by their length against the mean of their direction.
   bool leg_colours() const { return leg_colours_; }
   void set_leg_colours(bool shown);
 
@@ -99,6 +124,13 @@ class ModelView : public QOpenGLWidget {
   void add_coloured_legs(Scene& scene) const;
   void add_place_lines(Scene& scene) const;
   void add_combs(Scene& scene) const;
+  void add_section_combs(Scene& scene) const;
+  void add_comb(Scene& scene, const Comb& comb, const QColor& colour) const;
+  void add_snap_cue(Scene& scene) const;
+  void paint_numbers(QPainter& painter) const;
+  void press_on_curve_source(const QPointF& at);
+  const ControlCurveOperation* curve_being_drawn() const;
+  bool take_back_curve_point();
   std::shared_ptr<const DisplayValues> map_values() const;
   void paint_legend(QPainter& painter) const;
   double reach() const;  ///< mm at the ends of the deviation map
@@ -115,6 +147,14 @@ class ModelView : public QOpenGLWidget {
   void paint_callout(QPainter& painter, const Vec3& at, const QString& text) const;
 
   std::optional<PointIndex> point_at(const QPointF& at) const;
+  /// What a press there picks, as the filter says: a point, or a whole line of the net.
+  struct Pressed {
+    PointIndex leader;
+    Selection points;
+  };
+  std::optional<Pressed> pressed_at(const QPointF& at) const;
+  std::optional<Pressed> net_line_at(const QPointF& at) const;
+  bool press_points(const QPointF& at);
   /// The place of the chosen part that is seen there.
   std::optional<SurfacePlace> place_at(const QPointF& at) const;
   std::optional<SurfacePlace> place_on_curves(const QPointF& at, const Shape& shape) const;
@@ -145,6 +185,8 @@ class ModelView : public QOpenGLWidget {
   std::array<ViewName, 4> order_{ViewName::Main, ViewName::Top, ViewName::Front, ViewName::Side};
   ModelLook look_ = ModelLook::Clay;
   bool side_views_ = true;
+  int covered_below_ = 0;
+  void frame_main(const Box3& box);
   bool framed_ = false;
 
   Hand hand_ = Hand::Idle;
@@ -161,12 +203,20 @@ class ModelView : public QOpenGLWidget {
   bool before_overlay_ = false;
   bool before_held_ = false;
   bool leg_colours_ = false;
-  bool visible_only_ = false;
   bool combs_ = false;
+  int comb_density_ = 14;
+  bool section_combs_ = false;
+  bool point_numbers_ = false;
+  bool single_band_ = false;
+  double curvature_radius_ = 0.0;
+  Snapper snapper_;
+  std::optional<SnapPlace> snapped_;
+  std::vector<Vec3> drawn_places_;  // of the curve being drawn
+  StepId drawing_step_ = 0;
   double comb_length_ = 70.0;
   double stripes_ = 7.0;
   bool upright_stripes_ = false;
-  enum class Typed { Amount, EveryNth, X, Y, Z };
+  enum class Typed { Amount, EveryNth, X, Y, Z, CurvatureRadius, SelectionName };
   Typed typed_for_ = Typed::Amount;
   bool show_least_radius_ = false;
   QWidget* overlay_ = nullptr;

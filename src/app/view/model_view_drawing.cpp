@@ -64,9 +64,12 @@ Scene ModelView::scene() const {
   s.reach = reach();
   s.stripes = stripes_;
   s.upright_stripes = upright_stripes_;
+  s.single_band = single_band_;
   if (before_overlay_ || before_held_) s.ghost = model_.before_mesh();
   add_place_lines(s);
   if (combs_) add_combs(s);
+  if (section_combs_) add_section_combs(s);
+  add_snap_cue(s);
   add_net(s);
   add_symmetry_frame(s);
   return s;
@@ -144,7 +147,7 @@ void ModelView::add_arrows(Scene& s, std::size_t k) const {
       d == MoveDirection::InView || d == MoveDirection::OnSkin || d == MoveDirection::WorkPlane;
   const bool own = d == MoveDirection::OffSkin || d == MoveDirection::AlongU ||
                    d == MoveDirection::AlongV || d == MoveDirection::AlongW;
-  if (editor_.mode() == EditMode::PullSkin) return;
+  if (editor_.mode() == EditMode::PullSkin || editor_.mode() == EditMode::Weight) return;
   if (editor_.mode() == EditMode::Scale || editor_.mode() == EditMode::Turn) {
     // A cross at the centre; turning shows its axis as well.
     const Vec3 centre = editor_.pivot_place();
@@ -257,9 +260,15 @@ QString ModelView::drag_words() const {
     case EditMode::PullSkin:
       return tr("surface %1 mm · nearest point %2 mm")
           .arg(surface, plain.toString(editor_.points_moved(), 'f', 2));
+    case EditMode::Weight:
+      return tr("weight %1 · surface %2 mm")
+          .arg(plain.toString(editor_.picked_weight().value_or(1.0), 'f', 2), surface);
     case EditMode::Move:
       break;
   }
+  if (snapped_)
+    return tr("points %1 mm · surface %2 mm · on %3")
+        .arg(plain.toString(editor_.points_moved(), 'f', 2), surface, snapped_->what);
   return tr("points %1 mm · surface %2 mm")
       .arg(plain.toString(editor_.points_moved(), 'f', 2), surface);
 }
@@ -271,6 +280,9 @@ void ModelView::place_cursor_label() {
   else if (underMouse() && !last_.isNull() && editor_.net_visible() && !editor_.picked().empty())
     text = editor_.picked().size() == 1 ? tr("1 picked")
                                         : tr("%1 picked").arg(editor_.picked().size());
+  if (hand_ == Hand::Idle && underMouse() && hovered_)
+    text = text.isEmpty() ? address_words(*hovered_)
+                          : tr("%1 · %2").arg(address_words(*hovered_), text);
   cursor_label_->setVisible(!text.isEmpty());
   if (text.isEmpty()) return;
   cursor_label_->setText(text);
@@ -296,6 +308,7 @@ void ModelView::paint_overlay(QPainter& painter) {
   painter.setPen(look::kInk);
   paint_tripod(painter);
   paint_legend(painter);
+  if (point_numbers_) paint_numbers(painter);
   const auto gauges = model_.gauges();
   if (look_ == ModelLook::Deviation && gauges && gauges->deviation)
     paint_callout(

@@ -3,46 +3,11 @@
 #include <limits>
 
 #include "app/view/model_view.h"
+#include "app/view/near_line.h"
 #include "app/view/picking.h"
+#include "core/points/snap.h"
 
 namespace evenclay {
-
-namespace {
-
-constexpr double kCurveRadius = 7.0;  // pixels within which a curve is meant
-
-// How near line pieces come to a place on the screen, and where: the number of the piece and the
-// share of the way along it.
-struct NearLine {
-  double pixels = std::numeric_limits<double>::infinity();
-  std::size_t piece = 0;
-  double share = 0.0;
-  double depth = 0.0;
-};
-
-NearLine near_line(const Camera& camera, const QRect& viewport, const QPointF& at,
-                   const std::vector<float>& pieces) {
-  NearLine best;
-  const auto place = [&](std::size_t k) {
-    return Vec3{static_cast<double>(pieces[k]), static_cast<double>(pieces[k + 1]),
-                static_cast<double>(pieces[k + 2])};
-  };
-  for (std::size_t k = 0; k + 5 < pieces.size(); k += 6) {
-    const OnScreen a = to_screen(camera, viewport, place(k));
-    const OnScreen b = to_screen(camera, viewport, place(k + 3));
-    if (a.depth <= 0.0 || b.depth <= 0.0) continue;
-    const QPointF way = b.at - a.at;
-    const double square = QPointF::dotProduct(way, way);
-    const double share =
-        square > 0.0 ? std::clamp(QPointF::dotProduct(at - a.at, way) / square, 0.0, 1.0) : 0.0;
-    const QPointF gap = a.at + way * share - at;
-    const double pixels = std::hypot(gap.x(), gap.y());
-    if (pixels < best.pixels) best = {pixels, k / 6, share, a.depth};
-  }
-  return best;
-}
-
-}  // namespace
 
 std::optional<SurfacePlace> ModelView::place_at(const QPointF& at) const {
   const std::size_t k = viewport_at(at);
@@ -76,50 +41,13 @@ std::optional<SurfacePlace> ModelView::place_on_curves(const QPointF& at,
   return best;
 }
 
-PartId ModelView::part_at(const QPointF& at) const {
-  const std::size_t k = viewport_at(at);
-  const Ray ray = ray_through(camera_of(k), viewport(k), at);
-  PartId front = 0;
-  double nearest = std::numeric_limits<double>::infinity();
-  for (const Part& part : model_.document().parts) {
-    const auto drawn = model_.drawn().find(part.id);
-    if (!part.look.visible || drawn == model_.drawn().end() || !drawn->second.mesh) continue;
-    if (drawn->second.curves) {
-      const NearLine near = near_line(camera_of(k), viewport(k), at, drawn->second.curves->pieces);
-      if (near.pixels < kCurveRadius) return part.id;  // a curve is thin: it is meant
-      continue;
-    }
-    const auto distance = hit(ray, *drawn->second.mesh);
-    if (!distance || *distance >= nearest) continue;
-    nearest = *distance;
-    front = part.id;
-  }
-  return front;
-}
-
-// Points between which and the eye the part lies are left out; the mesh for side views is fine
-// enough to tell.
-Selection ModelView::without_hidden(const Selection& points) const {
-  const auto drawn = model_.drawn().find(model_.chosen_part());
-  if (drawn == model_.drawn().end() || !drawn->second.small) return points;
-  const DisplayMesh& mesh = *drawn->second.small;
-  Selection result;
-  for (const PointIndex& p : points) {
-    const Vec3& at = editor_.net()->shown.point(p);
-    const OnScreen o = to_screen(camera_of(active_), viewport(active_), at);
-    const Ray ray = ray_through(camera_of(active_), viewport(active_), o.at);
-    const auto first = hit(ray, mesh);
-    const double there = dot(at - ray.origin, ray.direction);
-    if (!first || *first > there - 0.02 * mesh.box.size()) result.insert(p);
-  }
-  return result;
-}
-
 void ModelView::start_drag() {
   hand_ = editor_.begin_drag() ? Hand::Drag : Hand::Idle;
   if (hand_ != Hand::Drag) return;
   // Measured where the drag began, so that half the way of the hand is half the move.
   drag_anchor_ = editor_.net()->shown.point(editor_.leader());
+  snapped_.reset();
+  snapper_.gather(model_, editor_);
 }
 
 bool ModelView::start_pull(const QPointF& at) {
@@ -156,7 +84,11 @@ void ModelView::drag_move(const QPointF& hand, double share) {
     move.vector = axes.x * stepped(hand.x() * mm * share) - axes.y * stepped(hand.y() * mm * share);
   else
     move.amount = stepped(along_axis(hand, editor_.axis(editor_.leader(), axes)) * share);
-  editor_.drag_to(move);
+  // Where the point would go by itself, and what is near the cursor there.
+  const Vec3 target = free ? drag_anchor_ + move.vector
+                           : drag_anchor_ + editor_.axis(editor_.leader(), axes) * move.amount;
+  snapped_ = snapper_.at(camera_of(active_), viewport(active_), pressed_ + hand, target);
+  editor_.drag_to(snapped_ ? editor_.snapped(move, snapped_->at) : move);
 }
 
 // Along the chosen direction where it is one line; else in the view.
@@ -191,7 +123,58 @@ void ModelView::drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers) {
     case EditMode::PullSkin:
       drag_pull(hand, share);
       break;
+    case EditMode::Weight:  // 100 pixels to the right double
+      drag_amount_ = std::exp2(hand.x() * share / 100.0);
+      editor_.drag_weight(drag_amount_);
+      break;
   }
+}
+
+const ControlCurveOperation* ModelView::curve_being_drawn() const {
+  if (!model_.trial()) return nullptr;
+  const Step* step = find_step(model_.document(), model_.chosen_step());
+  return step != nullptr ? dynamic_cast<const ControlCurveOperation*>(step->operation.get())
+                         : nullptr;
+}
+
+// A click beside the points adds one: in the work plane, or, where that is seen edge-on, in the plane
+// of the view through the last point.
+void ModelView::press_on_curve_source(const QPointF& at) {
+  const Camera& camera = camera_of(active_);
+  const Ray ray = ray_through(camera, viewport(active_), at);
+  const auto curve = std::static_pointer_cast<ControlCurveOperation>(
+      find_step(model_.document(), model_.chosen_step())->operation->clone());
+  Vec3 origin = editor_.work_plane().origin;
+  Vec3 normal = editor_.work_plane().z;
+  if (std::abs(dot(ray.direction, normal)) < 0.05) {
+    normal = camera.axes().z;
+    if (!drawn_places_.empty()) origin = drawn_places_.back();
+  }
+  const Vec3 place =
+      ray.origin + ray.direction * (dot(origin - ray.origin, normal) / dot(ray.direction, normal));
+  if (drawing_step_ != model_.chosen_step()) drawn_places_.clear();
+  drawing_step_ = model_.chosen_step();
+  drawn_places_.push_back(place);
+  if (drawn_places_.size() < 2) {
+    model_.say(tr("Click on; the curve appears with the second point. Enter keeps it."));
+    return;
+  }
+  curve->points.places = drawn_places_;
+  model_.attempt([&] { model_.change_operation(drawing_step_, curve, tr("Draw a curve"), {}); });
+}
+
+bool ModelView::take_back_curve_point() {
+  const ControlCurveOperation* curve = curve_being_drawn();
+  if (curve == nullptr || drawing_step_ != model_.chosen_step()) return false;
+  if (drawn_places_.size() < 3) {
+    model_.say_trouble(tr("A curve needs two points; Esc drops it."));
+    return true;
+  }
+  drawn_places_.pop_back();
+  const auto copy = std::static_pointer_cast<ControlCurveOperation>(curve->clone());
+  copy->points.places = drawn_places_;
+  model_.change_operation(drawing_step_, copy, tr("Draw a curve"), {});
+  return true;
 }
 
 }  // namespace evenclay

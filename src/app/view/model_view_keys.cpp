@@ -20,11 +20,14 @@ void ModelView::keyPressEvent(QKeyEvent* event) {
     return;
   }
   if (event->key() == Qt::Key_Escape) {
-    if (typed_->isVisible()) {
+    if (editor_.plane_points_missing() > 0) {
+      editor_.cancel_plane_points();
+    } else if (typed_->isVisible()) {
       typed_->hide();
       setFocus();
     } else if (hand_ == Hand::Drag) {
       hand_ = Hand::Idle;
+      snapped_.reset();
       editor_.cancel_drag();
     } else if (model_.trial()) {
       model_.drop_trial();
@@ -37,6 +40,7 @@ void ModelView::keyPressEvent(QKeyEvent* event) {
     model_.keep_trial();
     return;
   }
+  if (event->key() == Qt::Key_Backspace && take_back_curve_point()) return;
   const QString text = event->text();
   const bool number = text.size() == 1 && (text[0].isDigit() || text[0] == '-' || text[0] == '.');
   const auto blocking = Qt::ControlModifier | Qt::AltModifier;
@@ -71,6 +75,9 @@ void ModelView::open_typed_field(const QString& first) {
       if (editor_.mode() == EditMode::Scale) {
         typed_label_->setText(tr("Scale %1 by").arg(points));
         unit = tr("times");
+      } else if (editor_.mode() == EditMode::Weight) {
+        typed_label_->setText(tr("Set the weight of %1 to").arg(points));
+        unit.clear();
       } else if (editor_.mode() == EditMode::Turn) {
         typed_label_->setText(tr("Turn %1 by").arg(points));
         unit = QString::fromUtf8("°");
@@ -82,6 +89,13 @@ void ModelView::open_typed_field(const QString& first) {
     case Typed::EveryNth:
       typed_label_->setText(
           tr("Of %1 keep every n-th, and how many to pass first: n, start").arg(points));
+      unit.clear();
+      break;
+    case Typed::CurvatureRadius:
+      typed_label_->setText(tr("Darkest at a radius of; 0 finds it by the shape"));
+      break;
+    case Typed::SelectionName:
+      typed_label_->setText(tr("Keep %1 under the name").arg(points));
       unit.clear();
       break;
     case Typed::X:
@@ -96,6 +110,7 @@ void ModelView::open_typed_field(const QString& first) {
   }
   typed_unit_->setText(unit);
   typed_field_->setText(first);
+  typed_field_->setFixedWidth(typed_for_ == Typed::SelectionName ? 150 : 64);
   typed_->adjustSize();
   typed_->show();
   place_typed_field();
@@ -122,6 +137,22 @@ void ModelView::ask_coordinate(int axis) {
   typed_for_ = axis == 0 ? Typed::X : (axis == 1 ? Typed::Y : Typed::Z);
   open_typed_field(QLocale::c().toString(
       editor_.net()->shown.point(editor_.leader())[static_cast<std::size_t>(axis)], 'f', 3));
+  typed_field_->selectAll();
+}
+
+void ModelView::ask_curvature_radius() {
+  typed_for_ = Typed::CurvatureRadius;
+  open_typed_field(QLocale::c().toString(curvature_radius_, 'g', 4));
+  typed_field_->selectAll();
+}
+
+void ModelView::ask_selection_name() {
+  if (editor_.picked().empty()) {
+    model_.say_trouble(tr("Pick the points first that are to be kept under a name."));
+    return;
+  }
+  typed_for_ = Typed::SelectionName;
+  open_typed_field(tr("selection %1").arg(editor_.names().size() + 1));
   typed_field_->selectAll();
 }
 
@@ -152,6 +183,12 @@ void ModelView::apply_typed_field() {
     editor_.pick_every(n, start);
     return;
   }
+  if (typed_for_ == Typed::SelectionName) {
+    typed_->hide();
+    setFocus();
+    editor_.name_selection(text);
+    return;
+  }
   bool fine = false;
   const double number = QLocale::c().toDouble(QString(text).replace(',', '.'), &fine);
   if (!fine || !std::isfinite(number) || std::abs(number) > 1e5) {
@@ -166,6 +203,10 @@ void ModelView::apply_typed_field() {
 
 bool ModelView::apply_typed(double number) {
   const Frame axes = camera_of(0).axes();
+  if (typed_for_ == Typed::CurvatureRadius) {
+    set_curvature_radius(number);
+    return true;
+  }
   if (typed_for_ != Typed::Amount) {
     const int axis = typed_for_ == Typed::X ? 0 : (typed_for_ == Typed::Y ? 1 : 2);
     return editor_.arrange(tr("Set a coordinate"),
@@ -173,6 +214,7 @@ bool ModelView::apply_typed(double number) {
                              return set_coordinate(s, shares, axis, number);
                            });
   }
+  if (editor_.mode() == EditMode::Weight) return editor_.set_weight(number);
   if (editor_.mode() == EditMode::Scale) return editor_.scale_by(number, axes);
   if (editor_.mode() == EditMode::Turn) return editor_.turn_by(number, axes);
   return editor_.move_by({editor_.direction(), number, axes.x * number});

@@ -6,6 +6,7 @@
 #include "app/look/colours.h"
 #include "app/view/model_view.h"
 #include "core/check/curve_measures.h"
+#include "core/check/section.h"
 
 namespace evenclay {
 
@@ -78,36 +79,104 @@ void ModelView::add_combs(Scene& scene) const {
   const Net& net = nets.of(p);
   for (int d = 0; d < net.directions(); ++d) {
     Comb c;
-    if (net.curve() != nullptr) c = comb(*net.curve(), 14);
+    if (net.curve() != nullptr) c = comb(*net.curve(), comb_density_);
     if (net.surface() != nullptr) {
       const GrevillePlace g = greville(nets, p);
-      c = comb(*net.surface(), d == 0 ? Direction::U : Direction::V, d == 0 ? g.v : g.u, 14);
+      c = comb(*net.surface(), d == 0 ? Direction::U : Direction::V, d == 0 ? g.v : g.u,
+               comb_density_);
     }
-    if (!(c.greatest > 0.0) || c.teeth.size() < 2) continue;
-    const double mm = pixel_size(camera_of(0), viewport(0), c.teeth.front().at) * comb_length_;
-    // Away from the centre of bending, so that the teeth stand off the surface.
-    const auto tip = [&](const Tooth& t) { return t.at - t.curvature * (mm / c.greatest); };
-    LineItem teeth{{}, d == 0 ? look::kClay : look::kWater, 1.0F, true};
-    LineItem edge{{}, look::kInk, 1.4F, true};
-    for (std::size_t k = 0; k < c.teeth.size(); ++k) {
-      add_piece(teeth.pieces, c.teeth[k].at, tip(c.teeth[k]));
-      if (k > 0) add_piece(edge.pieces, tip(c.teeth[k - 1]), tip(c.teeth[k]));
-      if (k > 0) add_piece(edge.pieces, c.teeth[k - 1].at, c.teeth[k].at);
-    }
-    LineItem marks{{}, look::kBad, 3.0F, true};
-    const Frame axes = camera_of(0).axes();
-    const double arm = pixel_size(camera_of(0), viewport(0), c.teeth.front().at) * 6.0;
-    for (const Vec3& at : c.inflections) {
-      add_piece(marks.pieces, at - axes.x * arm, at + axes.x * arm);
-      add_piece(marks.pieces, at - axes.y * arm, at + axes.y * arm);
-    }
-    scene.lines.push_back(std::move(teeth));
-    scene.lines.push_back(std::move(edge));
-    if (!marks.pieces.empty()) scene.lines.push_back(std::move(marks));
+    add_comb(scene, c, d == 0 ? look::kClay : look::kWater);
+  }
+}
+
+void ModelView::add_comb(Scene& scene, const Comb& c, const QColor& colour) const {
+  if (!(c.greatest > 0.0) || c.teeth.size() < 2) return;
+  const double mm = pixel_size(camera_of(0), viewport(0), c.teeth.front().at) * comb_length_;
+  // Away from the centre of bending, so that the teeth stand off the surface.
+  const auto tip = [&](const Tooth& t) { return t.at - t.curvature * (mm / c.greatest); };
+  LineItem teeth{{}, colour, 1.0F, true};
+  LineItem edge{{}, look::kInk, 1.4F, true};
+  for (std::size_t k = 0; k < c.teeth.size(); ++k) {
+    add_piece(teeth.pieces, c.teeth[k].at, tip(c.teeth[k]));
+    if (k > 0) add_piece(edge.pieces, tip(c.teeth[k - 1]), tip(c.teeth[k]));
+    if (k > 0) add_piece(edge.pieces, c.teeth[k - 1].at, c.teeth[k].at);
+  }
+  LineItem marks{{}, look::kBad, 3.0F, true};
+  const Frame axes = camera_of(0).axes();
+  const double arm = pixel_size(camera_of(0), viewport(0), c.teeth.front().at) * 6.0;
+  for (const Vec3& at : c.inflections) {
+    add_piece(marks.pieces, at - axes.x * arm, at + axes.x * arm);
+    add_piece(marks.pieces, at - axes.y * arm, at + axes.y * arm);
+  }
+  scene.lines.push_back(std::move(teeth));
+  scene.lines.push_back(std::move(edge));
+  if (!marks.pieces.empty()) scene.lines.push_back(std::move(marks));
+}
+
+// Where the work plane cuts the chosen part.
+void ModelView::add_section_combs(Scene& scene) const {
+  if (!editor_.net()) return;
+  const SectionPlane plane{editor_.work_plane().origin, editor_.work_plane().z};
+  for (const Net& net : editor_.net()->shown.nets) {
+    if (net.surface() == nullptr) continue;
+    for (const SectionRun& run : section(*net.surface(), plane, std::max(1, comb_density_ / 2)))
+      add_comb(scene, section_comb(*net.surface(), plane, run), look::kClay);
+  }
+}
+
+// A small diamond where the dragged point has snapped to.
+void ModelView::add_snap_cue(Scene& scene) const {
+  if (!snapped_ || hand_ != Hand::Drag) return;
+  const Frame axes = camera_of(active_).axes();
+  const double arm = pixel_size(camera_of(active_), viewport(active_), snapped_->at) * 9.0;
+  LineItem cue{{}, look::kGood, 2.4F, true};
+  const Vec3 corners[4] = {snapped_->at + axes.x * arm, snapped_->at + axes.y * arm,
+                           snapped_->at - axes.x * arm, snapped_->at - axes.y * arm};
+  for (std::size_t k = 0; k < 4; ++k) add_piece(cue.pieces, corners[k], corners[(k + 1) % 4]);
+  scene.lines.push_back(std::move(cue));
+}
+
+QString ModelView::address_words(PointIndex p) const {
+  const Nets& nets = editor_.net()->shown;
+  QStringList numbers;
+  if (nets.nets.size() > 1) numbers << QString::number(p.net);
+  numbers << QString::number(p.i);
+  if (nets.of(p).directions() > 1) numbers << QString::number(p.j);
+  if (nets.of(p).directions() > 2) numbers << QString::number(p.k);
+  return "[" + numbers.join(",") + "]";
+}
+
+// The numbers of all points, or of the picked ones where there are too many to read.
+void ModelView::paint_numbers(QPainter& painter) const {
+  if (!editor_.net() || !editor_.net_visible()) return;
+  constexpr std::size_t kReadable = 400;
+  const Nets& nets = editor_.net()->shown;
+  Selection named = editor_.picked();
+  if (nets.size() <= kReadable) named = points_where(nets, [](const Vec3&) { return true; });
+  const QColor plate(look::kRaised.red(), look::kRaised.green(), look::kRaised.blue(), 205);
+  std::vector<QRectF> taken;  // a number that would cover another is left out
+  for (const PointIndex& p : named) {
+    if (nets.representative(p) != p || taken.size() > kReadable) continue;
+    const OnScreen o = to_screen(camera_of(0), viewport(0), nets.point(p));
+    if (o.depth <= 0.0 || !rect().contains(o.at.toPoint()) || is_behind(nets.point(p), o.at))
+      continue;
+    const QString text = address_words(p);
+    const QRectF box(o.at + QPointF(7, -18),
+                     painter.fontMetrics().size(Qt::TextSingleLine, text) + QSize(6, 1));
+    if (std::any_of(taken.begin(), taken.end(),
+                    [&](const QRectF& other) { return other.intersects(box); }))
+      continue;
+    taken.push_back(box);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(plate);
+    painter.drawRoundedRect(box, 3, 3);
+    painter.setPen(look::kInk);
+    painter.drawText(box, Qt::AlignCenter, text);
   }
 }
 
 double ModelView::reach() const {
+  if (look_ == ModelLook::Curvature && curvature_radius_ > 0.0) return 1.0 / curvature_radius_;
   if (look_ == ModelLook::Curvature) {
     const auto values = map_values();
     return values ? std::max(values->reach, 1e-9) : 1.0;

@@ -201,6 +201,7 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
   mesh_->setUniformValue("u_reach", static_cast<float>(scene.reach));
   mesh_->setUniformValue("u_stripes", static_cast<float>(scene.stripes));
   mesh_->setUniformValue("u_upright", scene.upright_stripes);
+  mesh_->setUniformValue("u_single", scene.single_band);
   mesh_->setUniformValue("u_below", rgb(look::kMapBelow));
   mesh_->setUniformValue("u_middle", rgb(look::kMapMiddle));
   mesh_->setUniformValue("u_above", rgb(look::kMapAbove));

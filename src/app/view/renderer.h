@@ -50,6 +50,7 @@ struct Scene {
   double reach = 1.0;                        ///< what the ends of the colour map stand for
   double stripes = 7.0;                      ///< of Zebra and Reflection
   bool upright_stripes = false;              ///< along the height instead of across it
+  bool single_band = false;                  ///< Reflection lines: one broad band
   std::shared_ptr<const DisplayMesh> ghost;  ///< drawn over everything as a thin veil
   double size = 100.0;                       ///< mm, for depth ranges
   double point_scale = 1.0;

@@ -50,6 +50,7 @@ uniform float u_reach;
 uniform float u_ghost;
 uniform float u_stripes;
 uniform bool u_upright;
+uniform bool u_single;
 uniform vec3 u_below;
 uniform vec3 u_middle;
 uniform vec3 u_above;
@@ -96,6 +97,12 @@ void main() {
   // A dark room with narrow light bands, and a wide one overhead.
   float band = 1.0 - smoothstep(0.16 - w, 0.16 + w, t);
   float over = smoothstep(0.80, 0.92, r.y);
+  if (u_single) {  // one broad band at the height of the eye, narrower with more stripes
+    float h = abs(u_upright ? r.x : r.y) * u_stripes;
+    float hw = max(fwidth(h), 1e-4);
+    band = 1.0 - smoothstep(1.2 - hw, 1.2 + hw, h);
+    over = 0.0;
+  }
   vec3 lit = base * (0.20 + 0.16 * sky) + vec3(0.92, 0.93, 0.95) * max(band * 0.85, over * 0.6);
 #endif
   colour = vec4(front ? lit : lit * 0.7, 1.0);

@@ -146,6 +146,7 @@ void MainWindow::make_start_offer() {
 
 void MainWindow::place_overlays() {
   direction_bar_->adjustSize();
+  view_->set_covered_below(direction_bar_->height());
   direction_bar_->move(8, view_->height() - direction_bar_->height() - 8);
   start_offer_->move((view_->width() - start_offer_->width()) / 2,
                      (view_->height() - start_offer_->height()) / 2);
@@ -185,15 +186,16 @@ void MainWindow::refresh_actions() {
   enable("undo", model_.session().can_undo() || model_.trial());
   enable("redo", model_.session().can_redo() && !model_.trial());
   for (const char* id :
-       {"rebuild", "lighten", "set_degree", "even_out", "add_grid_line", "remove_grid_line",
-        "extend", "split_surface", "open_close", "directions", "export_stl", "export_obj",
-        "export_step", "export_dump", "flow_pattern", "remove_part"})
-    enable(id, part);
+       {"lighten", "set_degree", "even_out", "add_grid_line", "remove_grid_line", "extend",
+        "split_surface", "open_close", "directions", "flow_pattern", "export_stl", "export_obj"})
+    enable(id, part && !chosen_is_curve());
+  for (const char* id : {"rebuild", "export_step", "export_dump", "remove_part"}) enable(id, part);
   for (const char* id : {"select_all", "select_none", "invert"}) enable(id, net);
   for (const char* id : {"row_u", "row_v", "frame_picked", "reset_weight"}) enable(id, picked);
-  for (const char* id : {"every_nth", "partners", "grow", "shrink", "checker", "set_x", "set_y",
-                         "set_z", "level_mean", "level_work_plane", "straighten_view",
-                         "straighten_row", "smooth", "relax", "plane_from_picked"})
+  for (const char* id :
+       {"every_nth", "partners", "grow", "shrink", "checker", "set_x", "set_y", "set_z",
+        "level_mean", "level_work_plane", "straighten_view", "straighten_row", "smooth", "relax",
+        "plane_from_picked", "ring", "level_three", "name_selection"})
     enable(id, picked);
   for (const char* id : {"make_symmetric", "on_skin", "net_u", "net_v", "work_plane",
                          "plane_from_view", "symmetry", "x", "y", "z", "off_skin", "in_view"})
@@ -221,7 +223,11 @@ void MainWindow::refresh_actions() {
   check("net_u", editor_.direction() == MoveDirection::AlongU);
   check("net_v", editor_.direction() == MoveDirection::AlongV);
   check("work_plane", editor_.direction() == MoveDirection::WorkPlane);
-  check("visible_only", view_->visible_only());
+  check("visible_only", editor_.visible_only());
+  check("snap", editor_.snap().on);
+  check("point_numbers", view_->point_numbers());
+  check("section_combs", view_->section_combs());
+  check("single_band", view_->single_band());
   check("symmetry", editor_.symmetry() != SymmetryPlane::None);
   start_offer_->setVisible(model_.document().parts.empty());
   refresh_title();
@@ -384,7 +390,13 @@ void MainWindow::add_part(const QString& kind) {
   const QString label = QString::fromUtf8(operation->label().data());
   model_.begin_trial(with_part(model_.document(), operation->label(), operation),
                      tr("Add %1").arg(label.toLower()));
+  if (kind == "control_curve")
+    model_.say(tr("Click the control points in the view; Backspace takes one back, Enter keeps."));
   view_->setFocus();
+}
+
+bool MainWindow::chosen_is_curve() const {
+  return editor_.net() && editor_.net()->shown.nets.front().curve() != nullptr;
 }
 
 void MainWindow::add_step(const QString& kind) {

@@ -55,6 +55,9 @@ class MainWindow : public QMainWindow {
   void add_stage_actions();
   void add_arrange_actions();
   void make_menus();
+  void make_corner();
+  void add_named_menu(QMenu* menu);
+  bool chosen_is_curve() const;
   void make_layout();
   void make_start_offer();
   void refresh_actions();

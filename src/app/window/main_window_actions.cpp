@@ -133,6 +133,9 @@ void MainWindow::add_view_actions() {
       });
   add("net", tr("Control net"), tr("Shows or hides the control points and their net."), "waypoints",
       QKeySequence(Qt::Key_Q), true, [this] { editor_.set_net_visible(!editor_.net_visible()); });
+  add("point_numbers", tr("Point numbers"),
+      tr("Shows the numbers by which control points are addressed."), "ruler",
+      QKeySequence(Qt::Key_W), true, [this] { view_->set_point_numbers(!view_->point_numbers()); });
   actions_.push_back({"keys",
                       tr("Keys"),
                       tr("All keys and what the mouse does."),
@@ -170,9 +173,14 @@ void MainWindow::add_stage_actions() {
       "globe", {}, false, [this] { add_part("sphere"); });
   add(Stage::Source, "source_plane", tr("Plane"), tr("Adds a flat rectangle as a new part."),
       "square", {}, false, [this] { add_part("plane"); });
+  add(Stage::Source, "source_circle", tr("Circle"), tr("Adds an exact circle as a new part."),
+      "circle-dashed", {}, false, [this] { add_part("circle"); });
+  add(Stage::Source, "source_curve", tr("Control-point curve"),
+      tr("Adds a curve as a new part: click its control points in the view."), "spline", {}, false,
+      [this] { add_part("control_curve"); });
   add(Stage::Grid, "rebuild", tr("Rebuild"),
       tr("Gives the chosen part a control-point grid of chosen counts and degree."), "grid-3x3", {},
-      false, [this] { add_step("rebuild"); });
+      false, [this] { add_step(chosen_is_curve() ? "rebuild_curve" : "rebuild"); });
   const auto grid = [&](const char* kind, const QString& label, const QString& help,
                         const char* icon) {
     add(Stage::Grid, kind, label, help, icon, {}, false, [this, kind] { add_step(kind); });
@@ -281,10 +289,29 @@ void MainWindow::add_stage_actions() {
                       Menu::View,
                       true,
                       [this] { view_->set_upright_stripes(!view_->upright_stripes()); }});
+  actions_.push_back({"single_band",
+                      tr("Single light band"),
+                      tr("Reflection lines show one broad band instead of many narrow ones."),
+                      "minus",
+                      {},
+                      {},
+                      Menu::View,
+                      true,
+                      [this] { view_->set_single_band(!view_->single_band()); }});
+  adjust("curvature_range", tr("Curvature range…"),
+         tr("Sets the radius at which the curvature map is darkest."), "gauge",
+         [this] { view_->ask_curvature_radius(); });
+  adjust("denser_combs", tr("Denser combs"), tr("Combs get more teeth."), "audio-lines",
+         [this] { view_->set_comb_density(view_->comb_density() * 3 / 2 + 1); });
+  adjust("sparser_combs", tr("Sparser combs"), tr("Combs get fewer teeth."), "audio-lines",
+         [this] { view_->set_comb_density(view_->comb_density() * 2 / 3); });
   adjust("longer_combs", tr("Longer combs"), tr("The teeth of combs get longer."), "expand",
          [this] { view_->set_comb_length(view_->comb_length() * 1.4); });
   adjust("shorter_combs", tr("Shorter combs"), tr("The teeth of combs get shorter."), "minimize-2",
          [this] { view_->set_comb_length(view_->comb_length() / 1.4); });
+  add(Stage::Check, "section_combs", tr("Section combs"),
+      tr("Curvature combs where the work plane cuts the chosen part, with inflections marked."),
+      "scissors", {}, true, [this] { view_->set_section_combs(!view_->section_combs()); });
   add(Stage::Check, "before_overlay", tr("Before overlay"),
       tr("Shows the shape before the chosen step over it; holding H does so for a moment."),
       "blend", {}, true, [this] { view_->set_before_overlay(!view_->before_overlay()); });
@@ -322,6 +349,7 @@ void MainWindow::make_menus() {
       const bool look = menu == Menu::View && a.stage == Stage::Check;
       const bool rows = menu == Menu::Select && (a.id == "row_u" || a.id == "row_v");
       if (a.menu == menu || look || rows) m->addAction(a.action);
+      if (a.id == "name_selection" && menu == Menu::Select) add_named_menu(m);
       if (a.id == "open" && menu == Menu::File) {
         recent_ = m->addMenu(tr("Open recent"));
         connect(recent_, &QMenu::aboutToShow, this, [this] {
@@ -335,6 +363,27 @@ void MainWindow::make_menus() {
       }
     }
   }
+  make_corner();
+}
+
+void MainWindow::add_named_menu(QMenu* menu) {
+  QMenu* named = menu->addMenu(tr("Named selections"));
+  connect(named, &QMenu::aboutToShow, this, [this, named] {
+    named->clear();
+    const QStringList names = editor_.names();
+    for (const QString& name : names)
+      named->addAction(name, this, [this, name] { editor_.pick_named(name); });
+    if (names.isEmpty()) {
+      named->addAction(tr("None in this part yet"))->setEnabled(false);
+      return;
+    }
+    QMenu* forget = named->addMenu(tr("Forget"));
+    for (const QString& name : names)
+      forget->addAction(name, this, [this, name] { editor_.forget_named(name); });
+  });
+}
+
+void MainWindow::make_corner() {
   auto* corner = new QWidget(this);
   auto* row = new QHBoxLayout(corner);
   row->setContentsMargins(0, 2, 8, 2);
@@ -350,90 +399,6 @@ void MainWindow::make_menus() {
   row->addSpacing(18);
   row->addWidget(search);
   menuBar()->setCornerWidget(corner);
-}
-
-bool MainWindow::show_named(const QString& name) {
-  static const std::map<QString, int> stage_of{
-      {"main", 2},    {"source", 0}, {"grid", 1},        {"shape", 2},     {"pattern", 3},
-      {"zebra", 5},   {"lines", 5},  {"see-through", 5}, {"find", 2},      {"start", 0},
-      {"deliver", 6}, {"keys", 2},   {"deviation", 5},   {"curvature", 5}, {"reflection", 5},
-      {"combs", 5},   {"before", 5}, {"evenness", 5},    {"grid-line", 1}};
-  const auto found = stage_of.find(name);
-  if (found == stage_of.end()) return false;
-  rail_->open(static_cast<Stage>(found->second));
-  const auto choose = [&](const char* part, std::size_t step) {
-    if (const Part* p = find_part(model_.document(), std::string_view(part))) {
-      model_.choose_part(p->id);
-      model_.choose_step(p->steps[std::min(step, p->steps.size() - 1)].id);
-    }
-  };
-  const auto hide = [&](const char* part) {
-    if (const Part* p = find_part(model_.document(), std::string_view(part)))
-      model_.commit(with_look(model_.document(), p->id, {p->look.colour, false}), tr("Hide part"));
-  };
-  if (name == "start") model_.new_project();
-  if (name == "grid") {
-    hide("Grille");
-    choose("Shell", 1);
-  }
-  if (name == "deviation") {
-    hide("Grille");
-    choose("Shell", 1);
-    editor_.set_net_visible(false);
-    view_->set_look(ModelLook::Deviation);
-  }
-  if (name == "before") {
-    hide("Grille");
-    choose("Shell", 2);
-    view_->set_look(ModelLook::Clay);
-    view_->set_before_overlay(true);
-  }
-  if (name == "curvature" || name == "reflection") {
-    hide("Grille");
-    choose("Shell", 2);
-    editor_.set_net_visible(false);
-    view_->set_look(name == "curvature" ? ModelLook::Curvature : ModelLook::Reflection);
-  }
-  if (name == "combs") {
-    hide("Grille");
-    choose("Shell", 2);
-    editor_.set_net_visible(false);
-    editor_.set_leader({0, 8, 4});
-    view_->set_combs(true);
-  }
-  if (name == "evenness") {
-    hide("Grille");
-    choose("Shell", 2);
-    view_->set_leg_colours(true);
-  }
-  if (name == "grid-line") {
-    hide("Grille");
-    choose("Shell", 2);
-    add_step("add_grid_line");
-  }
-  if (name == "shape" || name == "find") {
-    hide("Grille");
-    choose("Shell", 2);
-  }
-  if (name == "pattern") {
-    choose("Grille", 0);
-    view_->set_look(ModelLook::Clay);
-  }
-  if (name == "zebra") {
-    hide("Grille");
-    choose("Shell", 2);
-    editor_.set_net_visible(false);
-    view_->set_look(ModelLook::Zebra);
-  }
-  if (name == "lines") view_->set_look(ModelLook::Lines);
-  if (name == "see-through") {
-    hide("Grille");
-    choose("Shell", 2);
-    view_->set_look(ModelLook::SeeThrough);
-  }
-  if (name == "find") find_->open("move");
-  if (name == "keys") show_keys();
-  return true;
 }
 
 }  // namespace evenclay

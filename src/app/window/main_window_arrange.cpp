@@ -28,7 +28,27 @@ void MainWindow::add_arrange_actions() {
                       {},
                       Menu::Select,
                       true,
-                      [this] { view_->set_visible_only(!view_->visible_only()); }});
+                      [this] { editor_.set_visible_only(!editor_.visible_only()); }});
+
+  pick("ring", tr("Ring"), tr("Picks the closed loop of the net through each picked point."),
+       "circle-dashed", {}, [this] { editor_.extend_to_rings(); });
+  pick("name_selection", tr("Name the picked points…"),
+       tr("Keeps the picked points under a name in the project."), "pencil", {},
+       [this] { view_->ask_selection_name(); });
+  actions_.push_back({"snap",
+                      tr("Snap"),
+                      tr("Dragged points snap exactly to points, ends, edges or the grid; the bar "
+                         "says to which."),
+                      "focus",
+                      {},
+                      {},
+                      Menu::Select,
+                      true,
+                      [this] {
+                        SnapKinds snap = editor_.snap();
+                        snap.on = !snap.on;
+                        editor_.set_snap(snap);
+                      }});
 
   using Make = PointEditor::FieldMaker;
   const auto arrange = [&](const char* id, const QString& label, const QString& help,
@@ -52,6 +72,9 @@ void MainWindow::add_arrange_actions() {
           [](const Nets& s, const PointShares& shares, const Selection& picked) {
             return level(s, shares, mean_plane(s, picked));
           });
+  tool("level_three", tr("Level to three points"),
+       tr("Brings the picked points onto the plane through three points that you click."), "frame",
+       [this] { editor_.begin_plane_points(); });
   arrange("level_work_plane", tr("Level to work plane"),
           tr("Brings the picked points onto the work plane."), "square", {},
           [this](const Nets& s, const PointShares& shares, const Selection&) {

@@ -2,11 +2,15 @@
 
 #include "core/base/error.h"
 #include "core/document/evaluator.h"
+#include "core/operations/circle.h"
 #include "core/operations/flow_pattern.h"
 #include "core/operations/plane.h"
 #include "core/operations/rebuild.h"
+#include "core/operations/rebuild_curve.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/sphere.h"
+#include "core/points/arrange.h"
+#include "core/points/falloff.h"
 
 namespace evenclay {
 
@@ -57,6 +61,39 @@ std::shared_ptr<ShapedPointsOperation> shape_tile(const Surface& below) {
   return operation;
 }
 
+// Every second point of the ring scaled to 0.9 about its centre: eighteen soft grips.
+std::shared_ptr<ShapedPointsOperation> shape_knob(const Curve& below, const Vec3& centre) {
+  const Nets nets(below);
+  const Selection second = every_nth(row_through(nets, {}, 0), 0, 2, 0);
+  const PointShares share = shares(nets, second, {});
+  Frame about;
+  about.origin = centre;
+  auto operation = std::make_shared<ShapedPointsOperation>();
+  operation->point.nets =
+      with_moves({}, nets, scale(nets, share, about, {0.9, 0.9, 1.0}), share, {});
+  return operation;
+}
+
+// The outline of the knob beside the shell: a circle, rebuilt to 36 points, with grips.
+Document with_knob(const Document& document) {
+  auto circle = std::make_shared<CircleOperation>();
+  circle->radius = 11.0;
+  circle->centre = {0.0, 0.0, 60.0};
+  const Added knob = with_part(document, "Knob", circle);
+  auto rebuild = std::make_shared<RebuildCurveOperation>();
+  rebuild->points = 36;
+  rebuild->spacing = Spacing::Even;
+  Document d = with_step(knob.document, knob.part, rebuild).document;
+  Progress progress;
+  const Evaluation e = Evaluator().evaluate(d, progress, {knob.part});
+  const Curve& below = std::get<CurveSet>(*e.parts.at(knob.part).shape).curves.front();
+  d = with_step(d, knob.part, shape_knob(below, circle->centre)).document;
+  NamedPoints grips{"grips", {}};
+  for (int i = 0; i < 36; i += 2) grips.points.push_back({0, i, 0, 0});
+  d = with_selection(d, knob.part, grips);
+  return with_look(d, knob.part, {0x6D6A66, true});
+}
+
 }  // namespace
 
 Document make_demo() {
@@ -84,7 +121,8 @@ Document make_demo() {
   flow->spacing = FlowSpacing::Even;
   Added grille = with_part(d, "Grille", flow);
   d = with_look(grille.document, grille.part, {0x8FA3A6, true});
-  return with_look(d, tile.part, {0xB79A7B, true});
+  d = with_look(d, tile.part, {0xB79A7B, true});
+  return with_knob(d);
 }
 
 }  // namespace evenclay

@@ -135,6 +135,28 @@ Document with_part_name(const Document& document, PartId part, std::string_view 
   return d;
 }
 
+Document with_selection(const Document& document, PartId part, NamedPoints points) {
+  if (points.name.empty()) throw Error("A selection needs a name. Type one.");
+  if (points.points.empty()) throw Error("There are no picked points to keep. Pick some first.");
+  Document d = document;
+  auto& kept = part_in(d, part).selections;
+  const auto same = std::find_if(kept.begin(), kept.end(),
+                                 [&](const NamedPoints& s) { return s.name == points.name; });
+  if (same != kept.end())
+    *same = std::move(points);
+  else
+    kept.push_back(std::move(points));
+  return d;
+}
+
+Document without_selection(const Document& document, PartId part, std::string_view name) {
+  Document d = document;
+  auto& kept = part_in(d, part).selections;
+  if (std::erase_if(kept, [&](const NamedPoints& s) { return s.name == name; }) == 0)
+    throw Error(fmt::format("The part has no selection '{}'.", name));
+  return d;
+}
+
 Document with_look(const Document& document, PartId part, const Look& look) {
   Document d = document;
   part_in(d, part).look = look;

@@ -2,6 +2,7 @@
 // thread may hold one without locks.
 #pragma once
 
+#include <array>
 #include <cstdint>
 #include <string>
 #include <vector>
@@ -29,12 +30,20 @@ struct Step {
   std::string extra;
 };
 
+/// Control points kept under a name; each as net, i, j and k.
+struct NamedPoints {
+  std::string name;
+  std::vector<std::array<int, 4>> points;
+  bool operator==(const NamedPoints&) const = default;
+};
+
 struct Part {
   PartId id = 0;
   std::string name;
   Look look;
   std::vector<Step> steps;  ///< the first is a source
   std::string extra;
+  std::vector<NamedPoints> selections = {};
 };
 
 struct Document {
@@ -66,6 +75,9 @@ Document with_step_name(const Document& document, StepId step, std::string_view 
 Document without_step(const Document& document, StepId step);  ///< not the source of a part
 Document without_part(const Document& document, PartId part);
 Document with_part_name(const Document& document, PartId part, std::string_view name);
+/// Keeps points under a name, in the place of those that had it.
+Document with_selection(const Document& document, PartId part, NamedPoints points);
+Document without_selection(const Document& document, PartId part, std::string_view name);
 Document with_look(const Document& document, PartId part, const Look& look);
 
 /// Applies "Part/Step.parameter=value" or "Part/Step.enabled=false" as given to --set. Step is a

@@ -186,6 +186,31 @@ std::uint32_t read_colour(const std::string& text) {
   return value;
 }
 
+NamedPoints read_selection(const Json& j) {
+  NamedPoints s;
+  s.name = j.at("name").get<std::string>();
+  for (const Json& p : j.at("points")) {
+    if (!p.is_array() || p.empty() || p.size() > 4)
+      throw Error("a named selection is not written as it should be.");
+    std::array<int, 4> at{};
+    for (std::size_t k = 0; k < p.size(); ++k) at[k] = p[k].get<int>();
+    s.points.push_back(at);
+  }
+  return s;
+}
+
+// Net, i, j and k; the last ones are left out where they are 0.
+Json selection_json(const NamedPoints& s) {
+  Json points = Json::array();
+  for (const std::array<int, 4>& at : s.points) {
+    Json p = Json::array({at[0], at[1]});
+    if (at[2] != 0 || at[3] != 0) p.push_back(at[2]);
+    if (at[3] != 0) p.push_back(at[3]);
+    points.push_back(std::move(p));
+  }
+  return Json{{"name", s.name}, {"points", std::move(points)}};
+}
+
 Part read_part(const Json& j, const OperationMaker& make) {
   Part p;
   p.id = j.at("id").get<int>();
@@ -202,7 +227,10 @@ Part read_part(const Json& j, const OperationMaker& make) {
     }
   }
   if (p.steps.empty()) throw Error("it has no build steps.");
-  p.extra = left_over(j, {"id", "name", "colour", "visible", "steps"});
+  const Json selections = field(j, "selections", Json::array());
+  if (selections.size() > kMost) throw Error("it has more named selections than can be used.");
+  for (const Json& s : selections) p.selections.push_back(read_selection(s));
+  p.extra = left_over(j, {"id", "name", "colour", "visible", "steps", "selections"});
   return p;
 }
 
@@ -251,6 +279,7 @@ std::string to_project_json(const Document& d) {
     Json steps = Json::array();
     for (const Step& s : p.steps) steps.push_back(step_json(s));
     part["steps"] = std::move(steps);
+    for (const NamedPoints& s : p.selections) part["selections"].push_back(selection_json(s));
     merge_extra(part, p.extra);
     parts.push_back(std::move(part));
   }

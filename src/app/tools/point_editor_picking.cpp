@@ -1,0 +1,177 @@
+// What PointEditor picks: points, rows, rings, named selections.
+#include <algorithm>
+
+#include "app/tools/point_editor.h"
+#include "core/base/error.h"
+
+namespace evenclay {
+
+void PointEditor::pick(const Selection& points) {
+  picked_ = net_ ? with_united(net_->shown, points) : Selection{};
+  if (!picked_.empty() && !picked_.contains(leader_)) leader_ = *picked_.begin();
+  refresh_shares();
+  Q_EMIT changed();
+}
+
+void PointEditor::extend_to_rows(int direction) {
+  if (!net_) return;
+  Selection all = picked_;
+  for (const PointIndex& p : picked_) {
+    if (direction >= net_->shown.of(p).directions()) continue;
+    const Selection row = row_through(net_->shown, p, direction);
+    all.insert(row.begin(), row.end());
+  }
+  pick(all);
+}
+
+void PointEditor::extend_to_rings() {
+  if (!net_) return;
+  Selection all = picked_;
+  for (const PointIndex& p : picked_) {
+    const Selection ring = ring_through(net_->shown, p);
+    all.insert(ring.begin(), ring.end());
+  }
+  pick(all);
+}
+
+void PointEditor::extend_to(PointIndex to) {
+  if (!net_) return;
+  Selection all = picked_;
+  const Selection range = range_between(net_->shown, picked_.empty() ? to : leader_, to);
+  all.insert(range.begin(), range.end());
+  pick(all);
+}
+
+Selection PointEditor::found_in(const std::function<bool(const Vec3&)>& inside,
+                                bool touched) const {
+  if (!net_) return {};
+  Selection result;
+  if (filter_ != PickFilter::NetLines) result = points_where(net_->shown, inside);
+  if (filter_ == PickFilter::NetLines) result = net_lines_where(net_->shown, inside, !touched);
+  return result;
+}
+
+void PointEditor::set_filter(PickFilter filter) {
+  filter_ = filter;
+  Q_EMIT changed();
+}
+
+void PointEditor::set_visible_only(bool only) {
+  visible_only_ = only;
+  Q_EMIT changed();
+}
+
+void PointEditor::set_snap(const SnapKinds& snap) {
+  snap_ = snap;
+  Q_EMIT changed();
+}
+
+QStringList PointEditor::names() const {
+  QStringList result;
+  if (const Part* part = find_part(model_.document(), model_.chosen_part()))
+    for (const NamedPoints& s : part->selections) result.append(QString::fromStdString(s.name));
+  return result;
+}
+
+void PointEditor::name_selection(const QString& name) {
+  model_.attempt([&] {
+    NamedPoints kept{name.trimmed().toStdString(), {}};
+    for (const PointIndex& p : picked_) kept.points.push_back({p.net, p.i, p.j, p.k});
+    if (model_.trial()) model_.keep_trial();
+    model_.commit(with_selection(model_.document(), model_.chosen_part(), std::move(kept)),
+                  tr("Name a selection"));
+    model_.say(tr("%1 points are kept as %2, in Select › Named selections.")
+                   .arg(picked_.size())
+                   .arg(name.trimmed()));
+  });
+}
+
+void PointEditor::pick_named(const QString& name) {
+  const Part* part = find_part(model_.document(), model_.chosen_part());
+  if (part == nullptr || !net_) return;
+  for (const NamedPoints& s : part->selections) {
+    if (s.name != name.toStdString()) continue;
+    Selection found;
+    for (const auto& [net, i, j, k] : s.points)
+      if (const PointIndex p{net, i, j, k}; net_->shown.contains(p)) found.insert(p);
+    pick(found);
+    if (found.size() < s.points.size())
+      model_.say_trouble(tr("The grid has changed: %1 of the %2 points of %3 are still there.")
+                             .arg(found.size())
+                             .arg(s.points.size())
+                             .arg(name));
+  }
+}
+
+void PointEditor::forget_named(const QString& name) {
+  model_.attempt([&] {
+    if (model_.trial()) model_.keep_trial();
+    model_.commit(without_selection(model_.document(), model_.chosen_part(), name.toStdString()),
+                  tr("Forget a selection"));
+  });
+}
+
+void PointEditor::grow() {
+  if (net_) pick(grown(net_->shown, picked_));
+}
+
+void PointEditor::shrink() {
+  if (net_) pick(shrunk(net_->shown, picked_));
+}
+
+void PointEditor::pick_partners() {
+  if (mirrors_.empty()) {
+    model_.say_trouble(tr("Switch symmetry on first; then every point has a partner."));
+    return;
+  }
+  const Selection others = partners();
+  pick(others.empty() ? picked_ : others);
+}
+
+void PointEditor::pick_checker(bool other) {
+  pick(checker(picked_, other));
+}
+
+void PointEditor::pick_every(int n, int start) {
+  if (picked_.size() < 2 || n < 2) {
+    model_.say_trouble(tr("Pick a row with E or R first; then every n-th of it can be taken."));
+    return;
+  }
+  pick(every_nth(picked_, row_direction(picked_).value_or(0), n, start));
+}
+
+Vec3 PointEditor::picked_centre() const {
+  Vec3 sum;
+  if (!net_ || picked_.empty()) return sum;
+  for (const PointIndex& p : picked_) sum += net_->shown.point(p);
+  return sum / static_cast<double>(picked_.size());
+}
+
+Selection PointEditor::partners() const {
+  Selection result;
+  if (!net_) return result;
+  Selection all = picked_;
+  for (const MirrorMap& mirror : mirrors_) {
+    const Selection so_far = all;
+    for (const PointIndex& p : so_far) {
+      all.insert(mirror.partner(p));
+    }
+  }
+  for (const PointIndex& p : all)
+    if (!picked_.contains(p)) result.insert(p);
+  return result;
+}
+
+void PointEditor::set_falloff(const Falloff& falloff) {
+  falloff_ = falloff;
+  refresh_shares();
+  move_again();
+  Q_EMIT changed();
+}
+
+bool PointEditor::held(PointIndex point) const {
+  const ShapedPointsOperation* shaped = shaped_step();
+  return shaped != nullptr && net_ && is_held(net_->shown, point, shaped->holds);
+}
+
+}  // namespace evenclay

@@ -1,0 +1,115 @@
+// The named states of the window, for pictures.
+#include <QLineEdit>
+#include <map>
+
+#include "app/window/find_action.h"
+#include "app/window/main_window.h"
+
+namespace evenclay {
+
+bool MainWindow::show_named(const QString& name) {
+  static const std::map<QString, int> stage_of{
+      {"main", 2},    {"source", 0},   {"grid", 1},        {"shape", 2},     {"pattern", 3},
+      {"zebra", 5},   {"lines", 5},    {"see-through", 5}, {"find", 2},      {"start", 0},
+      {"deliver", 6}, {"keys", 2},     {"deviation", 5},   {"curvature", 5}, {"reflection", 5},
+      {"combs", 5},   {"before", 5},   {"evenness", 5},    {"knob", 2},      {"numbers", 2},
+      {"section", 5}, {"grid-line", 1}};
+  const auto found = stage_of.find(name);
+  if (found == stage_of.end()) return false;
+  rail_->open(static_cast<Stage>(found->second));
+  const auto choose = [&](const char* part, std::size_t step) {
+    if (const Part* p = find_part(model_.document(), std::string_view(part))) {
+      model_.choose_part(p->id);
+      model_.choose_step(p->steps[std::min(step, p->steps.size() - 1)].id);
+    }
+  };
+  const auto hide = [&](const char* part) {
+    if (const Part* p = find_part(model_.document(), std::string_view(part)))
+      model_.commit(with_look(model_.document(), p->id, {p->look.colour, false}), tr("Hide part"));
+  };
+  if (name == "start") model_.new_project();
+  if (name == "grid") {
+    hide("Grille");
+    choose("Shell", 1);
+  }
+  if (name == "deviation") {
+    hide("Grille");
+    choose("Shell", 1);
+    editor_.set_net_visible(false);
+    view_->set_look(ModelLook::Deviation);
+  }
+  if (name == "before") {
+    hide("Grille");
+    choose("Shell", 2);
+    view_->set_look(ModelLook::Clay);
+    view_->set_before_overlay(true);
+  }
+  if (name == "curvature" || name == "reflection") {
+    hide("Grille");
+    choose("Shell", 2);
+    editor_.set_net_visible(false);
+    view_->set_look(name == "curvature" ? ModelLook::Curvature : ModelLook::Reflection);
+  }
+  if (name == "combs") {
+    hide("Grille");
+    choose("Shell", 2);
+    editor_.set_net_visible(false);
+    editor_.set_leader({0, 8, 4});
+    view_->set_combs(true);
+  }
+  if (name == "knob") {
+    for (const char* part : {"Grille", "Shell", "Dimple tile"}) hide(part);
+    choose("Knob", 2);
+    editor_.pick_named("grips");
+    view_->set_combs(true);
+    view_->set_comb_length(40.0);
+    view_->bring_to_main(ViewName::Top);
+  }
+  if (name == "numbers") {
+    hide("Grille");
+    choose("Shell", 2);
+    view_->set_point_numbers(true);
+  }
+  if (name == "section") {
+    hide("Grille");
+    choose("Shell", 2);
+    editor_.set_net_visible(false);
+    editor_.set_work_plane({{0, 0, 0}, {1, 0, 0}, {0, 0, 1}, {0, -1, 0}});
+    view_->set_section_combs(true);
+  }
+  if (name == "evenness") {
+    hide("Grille");
+    choose("Shell", 2);
+    view_->set_leg_colours(true);
+  }
+  if (name == "grid-line") {
+    hide("Grille");
+    choose("Shell", 2);
+    add_step("add_grid_line");
+  }
+  if (name == "shape" || name == "find") {
+    hide("Grille");
+    choose("Shell", 2);
+  }
+  if (name == "pattern") {
+    choose("Grille", 0);
+    view_->set_look(ModelLook::Clay);
+  }
+  if (name == "zebra") {
+    hide("Grille");
+    choose("Shell", 2);
+    editor_.set_net_visible(false);
+    view_->set_look(ModelLook::Zebra);
+  }
+  if (name == "lines") view_->set_look(ModelLook::Lines);
+  if (name == "see-through") {
+    hide("Grille");
+    choose("Shell", 2);
+    view_->set_look(ModelLook::SeeThrough);
+  }
+  if (name == "find") find_->open("move");
+  if (name == "keys") show_keys();
+  return true;
+}
+
+}  // namespace evenclay
