@@ -268,6 +268,7 @@ TEST_CASE("net lines are picked whole by a click on a leg and by boxes") {
   CHECK(w.window.editor().picked().size() == 49);
   filter->setCurrentIndex(2);
   Q_EMIT filter->activated(2);
+  w.window.editor().pick({});
   QTest::mouseClick(&w.window.view(), Qt::LeftButton, {}, w.point({0, 5, 1}));
   CHECK(w.window.editor().picked() == Selection{{0, 5, 1}});
   w.window.run("ring");

@@ -160,3 +160,15 @@ TEST_CASE("a closed surface tessellates to a watertight mesh with its volume") {
     CHECK(deviation({{}, &mesh}, {{&s, 1}, nullptr}, progress).max <= 0.0105);
   }
 }
+
+TEST_CASE("the box of a sheet whose edges are straight is found without creeping along them") {
+  // Along the edge x = 30 the coordinate is flat up to rounding, which the search once followed for
+  // ever; two raised corners make the rounding uneven.
+  Progress progress;
+  Surface s = rebuild(make_plane({}, 60, 60, 2, 2, 1, 1), {.points_u = 7, .points_v = 7}, progress);
+  s.points(0, 0).z += 2.0;
+  s.points(6, 0).z += 5.0;
+  const Box3 box = tight_box(s);
+  CHECK(distance(box.min, {-30, -30, 0}) < 1e-12);
+  CHECK(distance(box.max, {30, 30, 5}) < 1e-12);
+}

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <algorithm>
+#include <cmath>
 #include <vector>
 
 #include "core/nurbs/surface_evaluator.h"
@@ -14,10 +15,14 @@ struct SearchResult {
 };
 
 /// Climbs from a start by trying steps along u and v that halve when none helps, until the step is
-/// `least_share` of the first one. f is called about 150 times for 1e-9, 40 times for 1e-2.
+/// `least_share` of the first one. f is called about 150 times for 1e-9, 40 times for 1e-2. Along a
+/// ridge that is flat up to rounding a step could creep on for ever: what is gained must be more than
+/// rounding, and there are at most 60 steps of one length.
 template <typename F>
 SearchResult climb(const Surface& surface, SearchResult best, double step_u, double step_v,
                    const F& f, double least_share = 1e-9) {
+  constexpr double kRounding = 4e-16;
+  int steps = 0;
   for (double share = 1.0; share > least_share;) {
     bool better = false;
     for (const auto& [du, dv] : {std::pair{1.0, 0.0},
@@ -31,12 +36,14 @@ SearchResult climb(const Surface& surface, SearchResult best, double step_u, dou
       const Parameter p{into_domain(surface.u, best.at.u + du * share * step_u),
                         into_domain(surface.v, best.at.v + dv * share * step_v)};
       const double value = f(p);
-      if (value > best.value) {
+      if (value > best.value + kRounding * std::abs(best.value)) {
         best = {p, value};
         better = true;
       }
     }
-    if (!better) share *= 0.4;
+    if (better && ++steps < 60) continue;
+    steps = 0;
+    share *= 0.4;
   }
   return best;
 }
