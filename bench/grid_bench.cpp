@@ -186,9 +186,9 @@ void PlotOfCounts(benchmark::State& state) {
   for (auto _ : state)
     benchmark::DoNotOptimize(count_plot(s, {.points_u = 10, .points_v = 8}, progress).data());
 }
-// The core's share of one drag update of a 60 × 60 surface: the moved points, the coarse mesh that
-// is drawn meanwhile, and the gauges' coarse values.
-void DragUpdate(benchmark::State& state) {
+// The core's share of one drag update of a 60 × 60 surface: the moved points, the display mesh, and the
+// gauges' coarse values.
+void drag_update(benchmark::State& state, const DisplayQuality& quality) {
   Progress progress;
   const Shape before = SurfaceSet{{wavy(60)}};
   const Surface& below = std::get<SurfaceSet>(before).surfaces.front();
@@ -201,12 +201,20 @@ void DragUpdate(benchmark::State& state) {
     const Shapings m =
         with_moves({}, nets, moves_of(nets, share, {MoveDirection::OffSkin, mm, {}}), share, {});
     const Shape now = SurfaceSet{{with_shaping(below, m.front())}};
-    benchmark::DoNotOptimize(display_mesh(now, kCoarse, progress).vertices.data());
-    benchmark::DoNotOptimize(report(now, &before,
-                                    {.per_span = preview_per_span(now), .area_and_volume = false},
-                                    progress)
-                                 .control_points);
+    benchmark::DoNotOptimize(display_mesh(now, quality, progress).vertices.data());
+    benchmark::DoNotOptimize(
+        report(now, &before,
+               {.per_span = preview_per_span(now), .area_and_volume = false, .quick = true},
+               progress)
+            .control_points);
   }
+}
+// With the coarse mesh that is drawn meanwhile, and with 250 000 triangles.
+void DragUpdate(benchmark::State& state) {
+  drag_update(state, kCoarse);
+}
+void DragUpdateFine(benchmark::State& state) {
+  drag_update(state, {4e-4, 250000});
 }
 // The same without the gauges: what the picture waits for.
 void DragPicture(benchmark::State& state) {
@@ -244,6 +252,7 @@ BENCHMARK(DeviationPreview)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(RebuildHeavy)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(LightenHeavy)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(PlotOfCounts)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(DragUpdateFine)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(DragUpdate)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(DragPicture)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(CarriedShape)->Unit(benchmark::kMicrosecond)->UseRealTime();

@@ -426,6 +426,12 @@ TEST_CASE("numbers, section combs and the range of curvature are shown and put a
   w.key(Qt::Key_W);
   QTest::qWait(60);
   CHECK(w.window.grab().toImage() != numbers);
+  const double size = w.window.view().point_size();
+  const QImage usual = w.window.view().grabFramebuffer();
+  w.window.run("larger_points");
+  QTest::qWait(60);
+  CHECK(w.window.view().point_size() == Approx(1.25 * size));
+  CHECK(w.window.view().grabFramebuffer() != usual);
   CHECK(w.gauge("gauge_symmetry").contains("0.0000"));
   w.window.run("section_combs");
   QTest::qWait(60);

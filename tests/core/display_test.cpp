@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/display/display.h"
+#include "core/display/surface_mesh.h"
 #include "core/nurbs/conics.h"
 #include "core/operations/catalogue.h"
 #include "core/operations/flow_pattern.h"
@@ -147,4 +148,30 @@ TEST_CASE("gauges of a drag take fewer samples where there are many spans") {
   const Report full = report(now, &shape, {.per_span = 10, .area_and_volume = false}, p);
   REQUIRE(quick.deviation);
   CHECK(quick.deviation->max == Approx(full.deviation->max).epsilon(0.03));
+}
+
+TEST_CASE("the triangles made for the screen are those of the exact tessellation") {
+  Progress progress;
+  for (const Surface& s : {make_sphere({}, 52), make_torus({}, 40, 15), make_cylinder({}, 5, 9),
+                           make_plane({}, 30, 20, 5, 4, 3, 2)}) {
+    const TessellationOptions options{.per_span_u = 5, .per_span_v = 4};
+    DisplayMesh mesh;
+    add_surface(s, options, progress, mesh);
+    const TriangleMesh exact = tessellate(s, options, progress);
+    CHECK(mesh.indices.size() / 3 == exact.triangles.size());
+    for (std::size_t k = 0; k + 2 < mesh.indices.size(); k += 3)
+      for (std::size_t c = 0; c < 3; ++c) {
+        const std::size_t v = mesh.indices[k + c];
+        const Vec3& p = exact.points[exact.triangles[k / 3][c]];
+        const Vec3& n = exact.normals[exact.triangles[k / 3][c]];
+        const Vec3 at{mesh.vertices[6 * v], mesh.vertices[6 * v + 1], mesh.vertices[6 * v + 2]};
+        const Vec3 normal_there{mesh.vertices[6 * v + 3], mesh.vertices[6 * v + 4],
+                                mesh.vertices[6 * v + 5]};
+        REQUIRE(distance(at, p) < 1e-6 * size(s));
+        REQUIRE(distance(normal_there, n) < 2e-3);
+        const double u = s.u.first() + static_cast<double>(mesh.shares[2 * v]) * s.u.length();
+        const double w = s.v.first() + static_cast<double>(mesh.shares[2 * v + 1]) * s.v.length();
+        REQUIRE(distance(evaluate(s, u, w), at) < 1e-5 * size(s));
+      }
+  }
 }

@@ -172,3 +172,28 @@ TEST_CASE("the box of a sheet whose edges are straight is found without creeping
   CHECK(distance(box.min, {-30, -30, 0}) < 1e-12);
   CHECK(distance(box.max, {30, 30, 5}) < 1e-12);
 }
+
+TEST_CASE("the quick deviation of a drag is close to the defined one, and knows its limits") {
+  Progress progress;
+  const Surface before = rebuild(make_sphere({}, 52), {.points_u = 10, .points_v = 8}, progress);
+  for (const double mm : {0.5, 4.0, 12.0}) {
+    Surface now = before;
+    for (int i = 1; i < 4; ++i) now.points(i, 4) += normalized(before.points(i, 4)) * mm;
+    const Deviation exact = deviation({{&now, 1}, nullptr}, {{&before, 1}, nullptr}, progress);
+    const auto quick = quick_deviation({&now, 1}, {&before, 1}, 1200, progress);
+    REQUIRE(quick);
+    CHECK(quick->max == Approx(exact.max).epsilon(0.05));
+    CHECK(quick->mean == Approx(exact.mean).epsilon(0.1));
+    CHECK(quick->signed_at > 0.0);
+    CHECK(distance(quick->at, exact.at) < 12.0);
+  }
+  const auto same = quick_deviation({&before, 1}, {&before, 1}, 1200, progress);
+  REQUIRE(same);
+  CHECK(same->max < 1e-12);
+  Surface other = before;
+  for (double& t : other.v.knots) t *= 2.0;
+  CHECK_FALSE(quick_deviation({&before, 1}, {&other, 1}, 1200, progress));
+  CHECK_FALSE(quick_deviation({}, {}, 1200, progress));
+  const std::vector<Surface> two{before, before};
+  CHECK_FALSE(quick_deviation({&before, 1}, two, 1200, progress));
+}

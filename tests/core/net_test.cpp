@@ -129,6 +129,11 @@ TEST_CASE("off the skin of a circle is outward, on the skin along its tangent") 
   const Vec3 along = moves_of(ring, share, {MoveDirection::OnSkin, 0, {5, 5, 5}})(3, 0);
   CHECK(std::abs(dot(along, out)) < 1e-6);
   CHECK(std::abs(along.z) < 1e-12);
+  // Also in the dents of a bumpy ring, whichever way it bends there.
+  const PointShares every = only(ring, every_nth(row_through(ring, {}, 0), 0, 2, 0));
+  const Nets bumpy = with(ring, scale(ring, every, {}, {0.6, 0.6, 1.0}), every);
+  for (int i = 0; i < 12; ++i)
+    CHECK(dot(skin_normal(bumpy, {0, i}), normalized(bumpy.point({0, i}))) > 0.9);
 }
 
 TEST_CASE("points on the common border of joined surfaces are picked and moved as one") {

@@ -260,13 +260,14 @@ QHBoxLayout* DirectionBar::picking() {
   snap_ = new QToolButton(this);
   snap_->setText(tr("Snap"));
   snap_->setCheckable(true);
-  snap_->setMinimumWidth(66);
-  snap_->setPopupMode(QToolButton::MenuButtonPopup);
-  snap_->setToolTip(
-      tr("Dragged points snap exactly to what is near the cursor; the arrow says to "
-         "what."));
+  snap_->setToolTip(tr("Dragged points snap exactly to what is near the cursor."));
   snap_->setObjectName("snap");
-  auto* menu = new QMenu(snap_);
+  auto* to = new QToolButton(this);
+  to->setText(tr("to …"));
+  to->setToolTip(tr("What dragged points snap to."));
+  to->setPopupMode(QToolButton::InstantPopup);
+  to->setObjectName("snap_to");
+  auto* menu = new QMenu(to);
   const QString names[4] = {tr("Control points"), tr("Ends of curves and edges"),
                             tr("Curves and edges"), tr("Grid of the work plane")};
   for (std::size_t k = 0; k < 4; ++k) {
@@ -274,8 +275,9 @@ QHBoxLayout* DirectionBar::picking() {
     snap_kinds_[k]->setCheckable(true);
     connect(snap_kinds_[k], &QAction::toggled, this, [this] { take_snap(); });
   }
-  snap_->setMenu(menu);
+  to->setMenu(menu);
   row->addWidget(snap_);
+  row->addWidget(to);
   grid_ = new QDoubleSpinBox(this);
   grid_->setLocale(QLocale::c());
   grid_->setRange(0.01, 1000.0);

@@ -207,18 +207,22 @@ void GaugesStrip::refresh() {
     kept_->show_value(
         tr("max %1 · mean %2 mm")
             .arg(digits(status->second.kept->max, 3), digits(status->second.kept->mean, 3)));
-  symmetry_->setVisible(!r->symmetry.empty());
+  // Previews leave symmetry, area and volume out; the cards keep the last exact values meanwhile.
+  const bool preview = r->box.empty();
+  symmetry_->setVisible(!r->symmetry.empty() ||
+                        (preview && !symmetry_->value().isEmpty() && symmetry_was_shown_));
+  if (!preview) symmetry_was_shown_ = !r->symmetry.empty();
   double off = 0.0;
   for (const Report::Symmetry& s : r->symmetry) off = std::max(off, s.max);
-  symmetry_->show_value(tr("off by %1 mm").arg(digits(off, 4)),
-                        off > 0.1 ? "bad" : (off > 0.01 ? "caution" : ""));
+  if (!r->symmetry.empty())
+    symmetry_->show_value(tr("off by %1 mm").arg(digits(off, 4)),
+                          off > 0.1 ? "bad" : (off > 0.01 ? "caution" : ""));
   length_->setVisible(r->length.has_value());
   if (r->length) length_->show_value(tr("%1 mm").arg(digits(*r->length, 2)));
   radius_->setVisible(r->surfaces > 0 || r->curves > 0);
   radius_->show_value(
       r->least_radius ? tr("%1 mm").arg(digits(r->least_radius->radius, 2)) : tr("flat"),
       r->least_radius && r->least_radius->radius < 0.5 ? "caution" : "");
-  // Previews leave area and volume out; the cards keep the last exact values meanwhile.
   if (!r->box.empty()) area_->show_value(tr("%1 mm²").arg(grouped(r->area)));
   area_->setVisible(!area_->value().isEmpty() && r->curves == 0);
   volume_->setVisible(r->watertight.value_or(false));

@@ -59,6 +59,7 @@ class GaugesStrip : public QWidget {
   QProgressBar* progress_ = nullptr;
   QPushButton* cancel_ = nullptr;
   int busy_ticks_ = 0;
+  bool symmetry_was_shown_ = false;
 };
 
 }  // namespace evenclay

@@ -147,6 +147,11 @@ void ModelView::set_point_numbers(bool shown) {
   update();
 }
 
+void ModelView::set_point_size(double share) {
+  point_size_ = std::clamp(share, 0.5, 3.0);
+  update();
+}
+
 void ModelView::set_curvature_radius(double mm) {
   curvature_radius_ = std::max(0.0, mm);
   update();

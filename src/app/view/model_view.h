@@ -69,6 +69,9 @@ class ModelView : public QOpenGLWidget {
   /// The numbers of the control points, as --set addresses them.
   bool point_numbers() const { return point_numbers_; }
   void set_point_numbers(bool shown);
+  /// Size of the control points against the usual one, 0.5..3.
+  double point_size() const { return point_size_; }
+  void set_point_size(double share);
   /// The radius (mm) at which the curvature map is darkest; 0 chooses it by the shape.
   double curvature_radius() const { return curvature_radius_; }
   void set_curvature_radius(double mm);
@@ -207,6 +210,7 @@ class ModelView : public QOpenGLWidget {
   int comb_density_ = 14;
   bool section_combs_ = false;
   bool point_numbers_ = false;
+  double point_size_ = 1.0;
   bool single_band_ = false;
   double curvature_radius_ = 0.0;
   Snapper snapper_;

@@ -177,7 +177,7 @@ void ModelView::paintGL() {
     if (viewport(k).isEmpty()) continue;
     Scene s = base;
     add_arrows(s, k);
-    s.point_scale = k == 0 ? 1.0 : 0.55;
+    s.point_scale = (k == 0 ? 1.0 : 0.55) * point_size_;
     if (k > 0)
       for (LineItem& l : s.lines) {
         l.width = std::min(l.width, 1.0F);

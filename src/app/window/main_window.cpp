@@ -370,6 +370,7 @@ void MainWindow::remember() {
   s.setValue("centre", centre_->saveState());
   s.setValue("look", static_cast<int>(view_->look()));
   s.setValue("side_views", view_->side_views());
+  s.setValue("point_size", view_->point_size());
 }
 
 void MainWindow::recall() {
@@ -380,6 +381,7 @@ void MainWindow::recall() {
   const int look = s.value("look", 0).toInt();
   if (look >= 0 && look <= 6) view_->set_look(static_cast<ModelLook>(look));
   view_->set_side_views(s.value("side_views", true).toBool());
+  view_->set_point_size(s.value("point_size", 1.0).toDouble());
 }
 
 // --- tools --------------------------------------------------------------------------------------------

@@ -298,6 +298,10 @@ void MainWindow::add_stage_actions() {
                       Menu::View,
                       true,
                       [this] { view_->set_single_band(!view_->single_band()); }});
+  adjust("larger_points", tr("Larger points"), tr("Control points are drawn larger."), "circle-dot",
+         [this] { view_->set_point_size(view_->point_size() * 1.25); });
+  adjust("smaller_points", tr("Smaller points"), tr("Control points are drawn smaller."),
+         "circle-dot", [this] { view_->set_point_size(view_->point_size() / 1.25); });
   adjust("curvature_range", tr("Curvature range…"),
          tr("Sets the radius at which the curvature map is darkest."), "gauge",
          [this] { view_->ask_curvature_radius(); });

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "core/base/error.h"
@@ -189,6 +190,86 @@ std::vector<double> signed_distances(std::span<const Vec3> points, const Measura
   return result;
 }
 
+namespace {
+
+bool answer_each_other(std::span<const Surface> a, std::span<const Surface> b) {
+  const auto alike = [](const KnotVector& x, const KnotVector& y) {
+    return x.periodic == y.periodic && x.first() == y.first() && x.last() == y.last();
+  };
+  return !a.empty() && std::equal(a.begin(), a.end(), b.begin(), b.end(),
+                                  [&](const Surface& x, const Surface& y) {
+                                    return alike(x.u, y.u) && alike(x.v, y.v);
+                                  });
+}
+
+// Mean, 95th percentile: the samples weighted by area.
+void take_statistics(std::vector<Weighted>& samples, Deviation& result) {
+  std::sort(samples.begin(), samples.end(),
+            [](const Weighted& x, const Weighted& y) { return x.distance < y.distance; });
+  double total = 0.0;
+  for (const Weighted& w : samples) {
+    total += w.weight;
+    result.mean += w.weight * w.distance;
+  }
+  if (total > 0.0) result.mean /= total;
+  double below = 0.0;
+  for (const Weighted& w : samples) {
+    below += w.weight;
+    result.percentile95 = w.distance;
+    if (below >= 0.95 * total) break;
+  }
+}
+
+// About `count` places evenly over the domain, whatever the spans.
+std::vector<Parameter> even_places(const Surface& s, std::size_t count) {
+  const auto side = std::max<std::size_t>(4, static_cast<std::size_t>(std::sqrt(count)));
+  std::vector<Parameter> result;
+  for (std::size_t i = 0; i < side; ++i)
+    for (std::size_t j = 0; j < side; ++j)
+      result.push_back(
+          {s.u.first() + s.u.length() * static_cast<double>(i) / static_cast<double>(side - 1),
+           s.v.first() + s.v.length() * static_cast<double>(j) / static_cast<double>(side - 1)});
+  return result;
+}
+
+}  // namespace
+
+std::optional<Deviation> quick_deviation(std::span<const Surface> now,
+                                         std::span<const Surface> before, std::size_t samples,
+                                         Progress& progress) {
+  if (!answer_each_other(now, before)) return std::nullopt;
+  Deviation result;
+  std::vector<Weighted> all;
+  for (std::size_t n = 0; n < now.size(); ++n) {
+    const Surface& s = now[n];
+    const std::vector<Parameter> at = even_places(s, samples / now.size());
+    const SurfaceEvaluator evaluator(s);
+    std::vector<PointTangents> here(at.size());
+    evaluator.tangents(at, here);
+    const SurfaceProjector there(before[n], 0);
+    std::vector<Projection> feet(at.size());
+    parallel_blocks(at.size(), 128, progress, [&](std::size_t begin, std::size_t end) {
+      for (std::size_t k = begin; k < end; ++k) feet[k] = there.closest_near(here[k].p, at[k]);
+    });
+    for (std::size_t k = 0; k < at.size(); ++k)
+      all.push_back({feet[k].distance, length(cross(here[k].du, here[k].dv))});
+    const auto worst =
+        static_cast<std::size_t>(std::max_element(feet.begin(), feet.end(),
+                                                  [](const Projection& x, const Projection& y) {
+                                                    return x.distance < y.distance;
+                                                  }) -
+                                 feet.begin());
+    if (n > 0 && feet[worst].distance <= result.max) continue;
+    result.max = feet[worst].distance;
+    result.at = here[worst].p;
+    const Vec3 outward = normal(before[n], feet[worst].u, feet[worst].v);
+    result.signed_at =
+        dot(here[worst].p - feet[worst].point, outward) < 0.0 ? -result.max : result.max;
+  }
+  take_statistics(all, result);
+  return result;
+}
+
 Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress, int per_span) {
   if (is_empty(a) || is_empty(b))
     throw Error("Deviation needs two shapes, but one of them is empty.");
@@ -207,20 +288,7 @@ Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress
   const double side = dot(result.at - there.point, there.normal);
   result.signed_at = (side < 0.0 ? -1.0 : 1.0) * (ab.max >= ba.max ? 1.0 : -1.0) * result.max;
   ab.samples.insert(ab.samples.end(), ba.samples.begin(), ba.samples.end());
-  std::sort(ab.samples.begin(), ab.samples.end(),
-            [](const Weighted& x, const Weighted& y) { return x.distance < y.distance; });
-  double total = 0.0;
-  for (const Weighted& w : ab.samples) {
-    total += w.weight;
-    result.mean += w.weight * w.distance;
-  }
-  if (total > 0.0) result.mean /= total;
-  double below = 0.0;
-  for (const Weighted& w : ab.samples) {
-    below += w.weight;
-    result.percentile95 = w.distance;
-    if (below >= 0.95 * total) break;
-  }
+  take_statistics(ab.samples, result);
   progress.report(1.0);
   return result;
 }

@@ -32,6 +32,14 @@ struct Measurable {
 Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress,
                     int per_span = 10);
 
+/// The deviation of surfaces from those before while a hand moves points: one way, on at most
+/// `samples` places, each from the place with the same parameters there. Coarse: a place whose nearest
+/// point lies elsewhere is taken too far. Nothing when the surfaces do not answer each other in number,
+/// domain and closed directions. Throws Cancelled.
+std::optional<Deviation> quick_deviation(std::span<const Surface> now,
+                                         std::span<const Surface> before, std::size_t samples,
+                                         Progress& progress);
+
 /// Distance of each point from a shape, in mm: positive on the side its normals point to. Runs on all
 /// cores. Throws Error when the shape is empty, Cancelled.
 std::vector<double> signed_distances(std::span<const Vec3> points, const Measurable& shape,

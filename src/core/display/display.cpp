@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "core/base/parallel.h"
-#include "core/mesh/tessellate.h"
+#include "core/display/surface_mesh.h"
 #include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay {
@@ -75,15 +75,7 @@ DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Prog
   out.closed = surfaces.size() == 1 && is_closed(surfaces.front(), 1e-9);
   for (const Surface& s : surfaces) {
     const double chord = std::max(size(s), 1e-6) * quality.chord_share;
-    TessellationOptions o = for_tolerance(s, chord, quality.most_triangles);
-    const ParameterMesh mesh = tessellate_with_parameters(s, o, progress);
-    out.pieces.push_back(
-        {static_cast<std::uint32_t>(out.vertices.size() / 6), s.u.periodic, s.v.periodic});
-    for (const Parameter& p : mesh.at) {
-      out.shares.push_back(static_cast<float>((p.u - s.u.first()) / s.u.length()));
-      out.shares.push_back(static_cast<float>((p.v - s.v.first()) / s.v.length()));
-    }
-    add_mesh(mesh.mesh, out);
+    add_surface(s, for_tolerance(s, chord, quality.most_triangles), progress, out);
   }
   return out;
 }

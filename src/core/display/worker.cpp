@@ -270,6 +270,7 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
     a.gauges = std::make_shared<const Report>(report(*a.shown, a.before.get(),
                                                      {.per_span = preview_per_span(*a.shown),
                                                       .area_and_volume = false,
+                                                      .quick = true,
                                                       .symmetry = shown_symmetry(d, a.shown_step)},
                                                      progress));
     cache_->quick_gauges = std::chrono::steady_clock::now() - start < kQuick;

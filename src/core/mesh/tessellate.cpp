@@ -97,8 +97,10 @@ TessellationOptions for_tolerance(const Surface& s, double tolerance, std::size_
   const std::vector<double> bv = breakpoints(s.v);
   double bend_u = 0.0;
   double bend_v = 0.0;
-  const std::vector<double> us = sample_places(s.u, 2);
-  const std::vector<double> vs = sample_places(s.v, 2);
+  // A few thousand places tell the bend well enough.
+  const int per_span = (bu.size() - 1) * (bv.size() - 1) > 600 ? 1 : 2;
+  const std::vector<double> us = sample_places(s.u, per_span);
+  const std::vector<double> vs = sample_places(s.v, per_span);
   double longest_u = 0.0;
   double longest_v = 0.0;
   for (std::size_t k = 0; k + 1 < bu.size(); ++k)

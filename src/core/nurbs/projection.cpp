@@ -50,6 +50,7 @@ struct SurfaceProjector::Impl {
     while (per_span > 2 && spans * static_cast<std::size_t>(per_span * per_span) > kMostSamples)
       --per_span;
     Samples result;
+    if (per_span == 0) return result;
     const std::vector<double> vs = sample_places(s.v, per_span);
     for (const double a : sample_places(s.u, per_span))
       for (const double b : vs) result.at.push_back({a, b});
@@ -200,6 +201,10 @@ SurfaceProjector& SurfaceProjector::operator=(SurfaceProjector&&) noexcept = def
 
 Projection SurfaceProjector::closest(const Vec3& q) const {
   return impl_->closest(q);
+}
+
+Projection SurfaceProjector::closest_near(const Vec3& q, const Parameter& seed) const {
+  return impl_->newton(seed, q);
 }
 
 void SurfaceProjector::closest(std::span<const Vec3> q, std::span<Projection> out,

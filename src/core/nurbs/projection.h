@@ -24,12 +24,15 @@ struct Projection {
 /// force to 1e-9 × size.
 class SurfaceProjector {
  public:
+  /// 0 samples a span prepares closest_near() only, which takes hardly any time.
   explicit SurfaceProjector(const Surface& surface, int samples_per_span = 9);
   ~SurfaceProjector();
   SurfaceProjector(SurfaceProjector&&) noexcept;
   SurfaceProjector& operator=(SurfaceProjector&&) noexcept;
 
   Projection closest(const Vec3& q) const;
+  /// The foot that Newton's method finds from a seed: the closest point when the seed is near it.
+  Projection closest_near(const Vec3& q, const Parameter& seed) const;
   /// All at once, on all cores; out has the size of q. Throws Cancelled.
   void closest(std::span<const Vec3> q, std::span<Projection> out, Progress& progress) const;
 

@@ -101,6 +101,15 @@ Report::Symmetry symmetry_about(const Shape& shape, SymmetryPlane plane, int per
   return {plane, gap.max, gap.at};
 }
 
+std::optional<Deviation> quick_against(const Shape& shape, const Shape& against,
+                                       Progress& progress) {
+  constexpr std::size_t kSamples = 1200;
+  const auto* now = std::get_if<SurfaceSet>(&shape);
+  const auto* before = std::get_if<SurfaceSet>(&against);
+  if (now == nullptr || before == nullptr) return std::nullopt;
+  return quick_deviation(now->surfaces, before->surfaces, kSamples, progress);
+}
+
 }  // namespace
 
 SymmetryPlane symmetry_of(const Operation& operation) {
@@ -129,15 +138,18 @@ Report report(const Shape& shape, const Shape* against, const ReportOptions& opt
   else
     report_mesh(std::get<TriangleMesh>(shape), r);
   progress.check();
-  for (const SymmetryPlane plane : planes_of(options.symmetry))
+  const SymmetryPlane planes = options.quick ? SymmetryPlane::None : options.symmetry;
+  for (const SymmetryPlane plane : planes_of(planes))
     r.symmetry.push_back(symmetry_about(shape, plane, options.per_span, progress));
   if (against == nullptr || is_empty(*against)) return r;
   const auto* now = std::get_if<CurveSet>(&shape);
   const auto* before = std::get_if<CurveSet>(against);
   if (now != nullptr && before != nullptr)
     r.deviation = curve_deviation(*now, *before, progress);
-  else if (now == nullptr && before == nullptr)
-    r.deviation = deviation(measurable(shape), measurable(*against), progress, options.per_span);
+  else if (now == nullptr && before == nullptr && options.quick)
+    r.deviation = quick_against(shape, *against, progress);
+  if (r.deviation || now != nullptr || before != nullptr) return r;
+  r.deviation = deviation(measurable(shape), measurable(*against), progress, options.per_span);
   return r;
 }
 

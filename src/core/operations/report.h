@@ -36,6 +36,9 @@ struct Report {
 struct ReportOptions {
   int per_span = 10;
   bool area_and_volume = true;
+  /// While a hand moves points: deviation one way from the same parameters (quick_deviation), on few
+  /// samples, and no symmetry.
+  bool quick = false;
   SymmetryPlane symmetry = SymmetryPlane::None;  ///< planes whose symmetry is measured
 };
 

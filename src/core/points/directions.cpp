@@ -35,6 +35,7 @@ class Skin {
   struct Prepared {
     std::vector<double> u, v;
     std::unique_ptr<SurfaceEvaluator> surface;
+    Vec3 area;  // of a curve: the vector of the area it goes round, its ends joined
   };
 
   const Prepared& prepared(int net) const {
@@ -45,6 +46,7 @@ class Skin {
       p->u = greville_places(*n.knots(0));
       if (n.knots(1) != nullptr) p->v = greville_places(*n.knots(1));
       if (n.surface() != nullptr) p->surface = std::make_unique<SurfaceEvaluator>(*n.surface());
+      if (n.curve() != nullptr) p->area = area_vector(n.curve()->points);
     }
     return *p;
   }
@@ -60,17 +62,27 @@ class Skin {
         return normalized(cross(t.du, t.dv));
       return evenclay::normal(*s, u, v);
     }
-    if (const Curve* c = net.curve()) return of_curve(*c, prepared(p.net).u[at(p.i)]);
+    if (const Curve* c = net.curve()) {
+      const Prepared& ready = prepared(p.net);
+      return of_curve(*c, ready.u[at(p.i)], ready.area);
+    }
     Box3 box;
     for (const Vec3& q : net.lattice()->points.values()) box.add(q);
     return normalized(nets_.point(p) - box.centre());
   }
 
-  static Vec3 of_curve(const Curve& c, double t) {
-    const CurveDerivatives d = evenclay::derivatives(c, t, 2);
-    const Vec3 tangent = normalized(d.d1);
-    const Vec3 bend = d.d2 - tangent * dot(d.d2, tangent);
-    if (length(bend) > 1e-9 * (length(d.d1) + length(d.d2))) return -normalized(bend);
+  static Vec3 area_vector(const std::vector<Vec3>& polygon) {
+    Vec3 sum;
+    for (std::size_t k = 0; k < polygon.size(); ++k)
+      sum += cross(polygon[k] - polygon[0], polygon[(k + 1) % polygon.size()] - polygon[0]);
+    return sum;
+  }
+
+  static Vec3 of_curve(const Curve& c, double t, const Vec3& area) {
+    const Vec3 tangent = normalized(evenclay::derivatives(c, t, 1).d1);
+    const Vec3 outward = cross(tangent, area);
+    if (length(outward) > 1e-9 * length(area) && length(area) > 1e-12 * size(c) * size(c))
+      return normalized(outward);
     const Vec3 up = std::abs(tangent.z) < 0.999 ? Vec3{0, 0, 1} : Vec3{1, 0, 0};
     return normalized(cross(tangent, up));
   }

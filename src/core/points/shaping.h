@@ -111,9 +111,9 @@ struct Move {
 PointMoves moves_of(const Nets& nets, const PointShares& shares, const Move& move);
 
 /// Unit normal of the skin at the Greville place of a control point. For a row collapsed to a pole
-/// that of the pole; where surfaces meet the mean. Of a curve: away from the centre of its bend there,
-/// for a straight one across it and z (across x where it runs along z). Of a cage: from its middle to
-/// the point.
+/// that of the pole; where surfaces meet the mean. Of a curve: across it in the plane of the area it
+/// goes round (its ends joined), outward; of a straight one across it and z (across x where it runs
+/// along z). Of a cage: from its middle to the point.
 Vec3 skin_normal(const Nets& nets, PointIndex at);
 
 /// The unit direction of the leg from a point to the next one of its row (or from the one before).
