@@ -471,3 +471,35 @@ TEST_CASE("hovering a point shows its address, and tools that need surfaces refu
     if (a.id == "rebuild" || a.id == "export_step") CHECK(a.action->isEnabled());
   }
 }
+
+TEST_CASE("a symmetric pair of rows is spread about the centre by hand in a side view") {
+  Window w;
+  const auto asymmetry = [&] {
+    const auto map = find_mirror(nets(w), SymmetryPlane::XZ, 0.01);
+    REQUIRE(map);
+    double worst = 0.0;
+    for_each_point(nets(w), [&](PointIndex p) {
+      worst =
+          std::max(worst, distance(mirrored(at(w, p), SymmetryPlane::XZ), at(w, map->partner(p))));
+    });
+    return worst;
+  };
+  const double before = asymmetry();
+  const std::string document = to_project_json(w.window.model().document());
+  Selection rows = row_through(nets(w), {0, 2, 3}, 1);
+  rows.merge(row_through(nets(w), {0, 8, 3}, 1));
+  w.window.editor().pick(rows);
+  w.window.editor().set_leader({0, 2, 4});
+  w.window.editor().set_pivot(Pivot::Symmetry);
+  press_bar(w, "Scale");
+  press_bar(w, "y");
+  const Vec3 start = at(w, {0, 2, 4});
+  w.drag(w.point({0, 2, 4}, 1), {40, 0});  // in the top view: 200 pixels double
+  w.settle();
+  CHECK(at(w, {0, 2, 4}).y == Approx(start.y * std::exp2(0.2)).epsilon(1e-9));
+  CHECK(at(w, {0, 2, 4}).x == start.x);
+  CHECK(asymmetry() <= std::max(before, 1e-12));
+  w.key(Qt::Key_Z, Qt::ControlModifier);
+  w.settle();
+  CHECK(to_project_json(w.window.model().document()) == document);
+}

@@ -34,8 +34,6 @@ struct SnapKinds {
   double grid_mm = 5.0;  ///< spacing of the corners on the work plane
 };
 
-inline constexpr double kMirrorTolerance = 0.01;  ///< mm, said in the message when it is missed
-
 /// The centre of scaling and turning.
 enum class Pivot { Picked, Part, Leader, Symmetry };
 

@@ -384,8 +384,6 @@ void MainWindow::recall() {
   view_->set_point_size(s.value("point_size", 1.0).toDouble());
 }
 
-// --- tools --------------------------------------------------------------------------------------------
-
 void MainWindow::add_part(const QString& kind) {
   if (model_.trial()) model_.keep_trial();
   const auto operation = make_operation(kind.toStdString());

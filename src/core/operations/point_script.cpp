@@ -18,8 +18,6 @@ namespace evenclay {
 
 namespace {
 
-constexpr double kMirrorTolerance = 0.01;  // mm
-
 // The words of one line, taken one after the other.
 class Words {
  public:

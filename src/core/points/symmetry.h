@@ -14,6 +14,9 @@ enum class SymmetryPlane { None, YZ, XZ, XY, YZAndXZ, XZAndXY, YZAndXY, All };
 /// The single planes of a choice, in the order y–z, x–z, x–y.
 std::vector<SymmetryPlane> planes_of(SymmetryPlane choice);
 
+/// How far from symmetric points may be that a hand keeps symmetric, mm; messages say it.
+inline constexpr double kMirrorTolerance = 0.01;
+
 /// In one single plane.
 Vec3 mirrored(const Vec3& p, SymmetryPlane plane);
 
