@@ -44,7 +44,7 @@ Document edited(const Document& d, const char* part, std::vector<std::string> li
   return with_point_edits(d, find_part(d, std::string_view(part))->id, lines, progress);
 }
 
-const Surface& surface_of(const ShapePtr& shape) {
+Surface surface_of(const ShapePtr& shape) {
   return std::get<SurfaceSet>(*shape).surfaces.front();
 }
 
@@ -98,7 +98,8 @@ TEST_CASE("the words of the runner shape points like the hand") {
 
   // The underside levelled by a box through the depth.
   const Document flat = edited(d, "Shell", {"pick box z -100 -33", "set z -36"});
-  for (const Vec3& p : surface_of(shape_of(flat, shell)).points.values()) CHECK(p.z > -36.0001);
+  const Surface level = surface_of(shape_of(flat, shell));
+  for (const Vec3& p : level.points.values()) CHECK(p.z > -36.0001);
   // Rows spread about the centre.
   const Document wide =
       edited(d, "Shell", {"pick row v [2,0] [8,0]", "scale 1 1.2 1 about symmetry"});
