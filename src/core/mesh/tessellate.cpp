@@ -60,25 +60,17 @@ void add_triangles(const Surface& s, const Numbering& n, TriangleMesh& mesh) {
 }  // namespace
 
 TriangleMesh tessellate(const Surface& s, const TessellationOptions& options, Progress& progress) {
-  return tessellate_with_parameters(s, options, progress).mesh;
-}
-
-ParameterMesh tessellate_with_parameters(const Surface& s, const TessellationOptions& options,
-                                         Progress& progress) {
   const std::vector<double> us = sample_places(s.u, options.per_span_u);
   const std::vector<double> vs = sample_places(s.v, options.per_span_v);
   GridSamples<double> grid;
   SurfaceEvaluator(s).grid(us, vs, grid, progress);
   const Numbering n = number_vertices(s, grid.rows, grid.columns, options.pole_tolerance);
-  ParameterMesh result;
-  TriangleMesh& mesh = result.mesh;
-  result.at.resize(n.sample.size());
+  TriangleMesh mesh;
   mesh.points.resize(n.sample.size());
   mesh.normals.resize(n.sample.size());
   parallel_blocks(n.sample.size(), 4096, progress, [&](std::size_t begin, std::size_t end) {
     for (std::size_t k = begin; k < end; ++k) {
       const std::size_t q = n.sample[k];
-      result.at[k] = {us[q / n.columns], vs[q % n.columns]};
       mesh.points[k] = {grid.p[0][q], grid.p[1][q], grid.p[2][q]};
       const Vec3 du{grid.du[0][q], grid.du[1][q], grid.du[2][q]};
       const Vec3 dv{grid.dv[0][q], grid.dv[1][q], grid.dv[2][q]};
@@ -88,7 +80,7 @@ ParameterMesh tessellate_with_parameters(const Surface& s, const TessellationOpt
     }
   });
   add_triangles(s, n, mesh);
-  return result;
+  return mesh;
 }
 
 TessellationOptions for_tolerance(const Surface& s, double tolerance, std::size_t most_triangles) {

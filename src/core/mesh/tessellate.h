@@ -17,14 +17,6 @@ struct TessellationOptions {
 TriangleMesh tessellate(const Surface& surface, const TessellationOptions& options,
                         Progress& progress);
 
-/// The same with the parameters of each vertex; at a pole and at a seam any of those that meet there.
-struct ParameterMesh {
-  TriangleMesh mesh;
-  std::vector<Parameter> at;
-};
-ParameterMesh tessellate_with_parameters(const Surface& surface, const TessellationOptions& options,
-                                         Progress& progress);
-
 /// Parts per span so that chords stay within `tolerance` (mm) of the surface, estimated from
 /// second derivatives; the total is kept below `most_triangles`.
 TessellationOptions for_tolerance(const Surface& surface, double tolerance,
