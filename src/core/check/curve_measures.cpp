@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "core/nurbs/quadrature.h"
+#include "core/nurbs/search.h"
 
 namespace evenclay {
 
@@ -17,29 +18,6 @@ std::vector<double> places_of(const KnotVector& k, int per_span) {
   std::vector<double> places = sample_places(k, per_span);
   if (k.periodic) places.push_back(k.last());
   return places;
-}
-
-// The greatest value of f: the best sample, refined by golden section between its neighbours.
-template <typename F>
-std::pair<double, double> greatest(const KnotVector& k, const F& f) {
-  const std::vector<double> places = places_of(k, kPerSpan);
-  std::size_t best = 0;
-  double value = f(places[0]);
-  for (std::size_t n = 1; n < places.size(); ++n)
-    if (const double x = f(places[n]); x > value) {
-      best = n;
-      value = x;
-    }
-  double a = places[best > 0 ? best - 1 : 0];
-  double b = places[std::min(best + 1, places.size() - 1)];
-  constexpr double kGolden = 0.6180339887498949;
-  for (int pass = 0; pass < 60; ++pass) {
-    const double c = b - (b - a) * kGolden;
-    const double d = a + (b - a) * kGolden;
-    (f(c) > f(d) ? b : a) = f(c) > f(d) ? d : c;
-  }
-  const double t = 0.5 * (a + b);
-  return f(t) > value ? std::pair{t, f(t)} : std::pair{places[best], value};
 }
 
 struct Sample {
@@ -151,7 +129,7 @@ std::optional<Tooth> tooth_of(const CurveEvaluator& c, double t) {
 
 std::optional<CurveRadius> least_radius(const Curve& curve) {
   const CurveEvaluator c(curve);
-  const auto [t, bend] = greatest(curve.knots, [&](double w) {
+  const auto [t, bend] = search_maximum(curve.knots, kPerSpan, [&](double w) {
     const auto tooth = tooth_of(c, w);
     return tooth ? length(tooth->curvature) : 0.0;
   });
@@ -163,8 +141,10 @@ Box3 tight_box(const Curve& curve) {
   const CurveEvaluator c(curve);
   Box3 box;
   for (std::size_t axis = 0; axis < 3; ++axis) {
-    box.min[axis] = -greatest(curve.knots, [&](double t) { return -c.point(t)[axis]; }).second;
-    box.max[axis] = greatest(curve.knots, [&](double t) { return c.point(t)[axis]; }).second;
+    box.min[axis] =
+        -search_maximum(curve.knots, kPerSpan, [&](double t) { return -c.point(t)[axis]; }).value;
+    box.max[axis] =
+        search_maximum(curve.knots, kPerSpan, [&](double t) { return c.point(t)[axis]; }).value;
   }
   return box;
 }

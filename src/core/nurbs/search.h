@@ -69,4 +69,37 @@ SearchResult search_maximum(const Surface& surface, int per_span, const F& f) {
   return best;
 }
 
+/// The greatest value of f over one direction's domain: the best of per_span samples a span, refined by
+/// golden section between its neighbours, to 1e-12 of their distance.
+struct LineSearchResult {
+  double at = 0.0;
+  double value = 0.0;
+};
+template <typename F>
+LineSearchResult search_maximum(const KnotVector& knots, int per_span, const F& f) {
+  std::vector<double> places = sample_places(knots, per_span);
+  if (knots.periodic) places.push_back(knots.last());
+  std::size_t best = 0;
+  LineSearchResult found{places[0], f(places[0])};
+  for (std::size_t n = 1; n < places.size(); ++n)
+    if (const double value = f(places[n]); value > found.value) {
+      best = n;
+      found = {places[n], value};
+    }
+  double a = places[best > 0 ? best - 1 : 0];
+  double b = places[std::min(best + 1, places.size() - 1)];
+  constexpr double kGolden = 0.6180339887498949;
+  for (int pass = 0; pass < 60; ++pass) {
+    const double left = b - (b - a) * kGolden;
+    const double right = a + (b - a) * kGolden;
+    if (f(left) > f(right))
+      b = right;
+    else
+      a = left;
+  }
+  const double t = 0.5 * (a + b);
+  const double value = f(t);
+  return value > found.value ? LineSearchResult{t, value} : found;
+}
+
 }  // namespace evenclay

@@ -2,7 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
+
+#include "core/nurbs/search.h"
 
 namespace evenclay {
 
@@ -67,28 +68,7 @@ CurvePlace closest_to_line(const CurveEvaluator& curve, const Vec3& origin, cons
     const Vec3 way = curve.point(t) - origin;
     return length(way - d * dot(way, d));
   };
-  std::vector<double> places = sample_places(k, 32);
-  if (k.periodic) places.push_back(k.last());
-  std::size_t best = 0;
-  double nearest = std::numeric_limits<double>::infinity();
-  for (std::size_t n = 0; n < places.size(); ++n)
-    if (const double g = gap(places[n]); g < nearest) {
-      nearest = g;
-      best = n;
-    }
-  double a = places[best > 0 ? best - 1 : 0];
-  double b = places[std::min(best + 1, places.size() - 1)];
-  constexpr double kGolden = 0.6180339887498949;
-  for (int pass = 0; pass < 60 && b - a > 1e-13 * k.length(); ++pass) {
-    const double left = b - (b - a) * kGolden;
-    const double right = a + (b - a) * kGolden;
-    if (gap(left) < gap(right))
-      b = right;
-    else
-      a = left;
-  }
-  double t = 0.5 * (a + b);
-  if (gap(places[best]) <= gap(t)) t = places[best];
+  const double t = search_maximum(k, 32, [&](double w) { return -gap(w); }).at;
   return {t, curve.point(t), gap(t)};
 }
 
