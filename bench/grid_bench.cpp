@@ -154,16 +154,14 @@ void DeviationFull(benchmark::State& state) {
   Progress progress;
   const Surface a = wavy(24);
   const Surface b = rebuild(a, {.points_u = 20, .points_v = 20}, progress);
-  for (auto _ : state)
-    benchmark::DoNotOptimize(deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, progress, 11).max);
+  for (auto _ : state) benchmark::DoNotOptimize(deviation(a, b, progress, 11).max);
 }
 // What a preview's gauges take of it.
 void DeviationPreview(benchmark::State& state) {
   Progress progress;
   const Surface a = wavy(24);
   const Surface b = rebuild(a, {.points_u = 20, .points_v = 20}, progress);
-  for (auto _ : state)
-    benchmark::DoNotOptimize(deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, progress, 3).max);
+  for (auto _ : state) benchmark::DoNotOptimize(deviation(a, b, progress, 3).max);
 }
 
 void RebuildHeavy(benchmark::State& state) {
@@ -190,8 +188,8 @@ void PlotOfCounts(benchmark::State& state) {
 // gauges' coarse values.
 void drag_update(benchmark::State& state, const DisplayQuality& quality) {
   Progress progress;
-  const Shape before = SurfaceSet{{wavy(60)}};
-  const Surface& below = std::get<SurfaceSet>(before).surfaces.front();
+  const Shape before = body_of({wavy(60)});
+  const Surface& below = *std::get<Body>(before).faces.front().surface;
   const Nets nets(below);
   const PointShares share =
       shares(nets, {{0, 30, 30}}, {FalloffShape::Bell, FalloffShape::Bell, 5, 5, 1, 1});
@@ -200,7 +198,7 @@ void drag_update(benchmark::State& state, const DisplayQuality& quality) {
     mm += 0.01;
     const Shapings m =
         with_moves({}, nets, moves_of(nets, share, {MoveDirection::OffSkin, mm, {}}), share, {});
-    const Shape now = SurfaceSet{{with_shaping(below, m.front())}};
+    const Shape now = body_of({with_shaping(below, m.front())});
     benchmark::DoNotOptimize(display_mesh(now, quality, progress).vertices.data());
     benchmark::DoNotOptimize(
         report(now, &before,
@@ -228,7 +226,7 @@ void DragPicture(benchmark::State& state) {
     mm += 0.01;
     const Shapings m =
         with_moves({}, nets, moves_of(nets, share, {MoveDirection::OffSkin, mm, {}}), share, {});
-    const Shape now = SurfaceSet{{with_shaping(below, m.front())}};
+    const Shape now = body_of({with_shaping(below, m.front())});
     benchmark::DoNotOptimize(display_mesh(now, {4e-4, 250000}, progress).vertices.data());
   }
 }

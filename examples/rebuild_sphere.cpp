@@ -11,7 +11,7 @@ int main() {
   const Surface sphere = make_sphere({}, 52.0);
   for (const int points : {8, 10, 14}) {
     const Surface rebuilt = rebuild(sphere, {.points_u = points, .points_v = 8}, progress);
-    const Deviation d = deviation({{&rebuilt, 1}, nullptr}, {{&sphere, 1}, nullptr}, progress);
+    const Deviation d = deviation(rebuilt, sphere, progress);
     std::printf("%d × 8 points: off by at most %.3f mm, %.3f mm on average\n", points, d.max,
                 d.mean);
   }

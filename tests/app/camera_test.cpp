@@ -54,7 +54,7 @@ TEST_CASE("a ray through a point's place on the screen goes through the point") 
 
 TEST_CASE("a ray hits the near side of a sphere and misses beside it") {
   Progress progress;
-  const DisplayMesh mesh = display_mesh(SurfaceSet{{make_sphere({}, 10)}}, {}, progress);
+  const DisplayMesh mesh = display_mesh(body_of({make_sphere({}, 10)}), {}, progress);
   const auto near_side = hit({{0, -50, 0.2}, {0, 1, 0}}, mesh);
   REQUIRE(near_side);
   CHECK(*near_side == Approx(40).epsilon(1e-3));

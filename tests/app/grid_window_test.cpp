@@ -61,7 +61,7 @@ void move_to(Window& w, const QPoint& at) {
 }
 
 const Surface& shown(Window& w) {
-  return std::get<SurfaceSet>(*w.window.model().answer()->shown).surfaces.front();
+  return *std::get<Body>(*w.window.model().answer()->shown).faces.front().surface;
 }
 
 }  // namespace
@@ -176,7 +176,7 @@ TEST_CASE("a grid line goes where the surface is clicked, and the shape stays") 
   w.window.run("add_grid_line");
   w.settle();
   REQUIRE(w.window.model().trial());
-  const Surface below = std::get<SurfaceSet>(*w.window.model().answer()->before).surfaces.front();
+  const Surface below = *std::get<Body>(*w.window.model().answer()->before).faces.front().surface;
   // A place that is seen from the front left: found on the surface itself.
   const double u = 0.72;
   const double v = 0.46;
@@ -224,7 +224,7 @@ TEST_CASE("dragging over the surface moves the place of a split live") {
   const auto now = operation<SplitSurfaceOperation>(last_step(w, "Shell")).place_v;
   CHECK(now != Approx(start));
   CHECK(now > 0.5);
-  CHECK(std::get<SurfaceSet>(*w.window.model().answer()->shown).surfaces.size() == 2);
+  CHECK(std::get<Body>(*w.window.model().answer()->shown).faces.size() == 2);
 }
 
 TEST_CASE("lighten says how many points are left and never leaves its tolerance") {
@@ -342,7 +342,7 @@ TEST_CASE("the grid changes under finished shaping and the shape is kept") {
   CHECK(shown(w).points.same_size(14, 10));
   Progress p;
   const Surface now = shown(w);
-  const Deviation d = deviation({{&finished, 1}, nullptr}, {{&now, 1}, nullptr}, p);
+  const Deviation d = deviation(finished, now, p);
   CHECK(d.max < 0.6);
   CHECK(d.mean < 0.1);
   // The gauge and the step say what remains.
@@ -401,7 +401,7 @@ TEST_CASE("several parts are rebuilt and lightened at once with common borders")
   Progress p;
   const Evaluation e = Evaluator().evaluate(m.document(), p);
   const auto surface = [&](std::size_t part) {
-    return std::get<SurfaceSet>(*e.parts.at(m.document().parts[part].id).shape).surfaces.front();
+    return *std::get<Body>(*e.parts.at(m.document().parts[part].id).shape).faces.front().surface;
   };
   const Surface left = surface(0);
   const Surface right = surface(1);

@@ -43,7 +43,7 @@ TEST_CASE("along a pole there is no comb") {
 TEST_CASE("curvature colours of a torus lie between its two known bends") {
   // Principal curvatures of a torus: 1/r and cos θ / (R + r cos θ); the greater by size is 1/r
   // everywhere (closed formula).
-  const Shape torus = SurfaceSet{{make_torus({}, 40, 9)}};
+  const Shape torus = body_of({make_torus({}, 40, 9)});
   Progress p;
   const DisplayMesh mesh = display_mesh(torus, kCoarse, p);
   const auto values = curvature_values(mesh, torus, p);

@@ -24,7 +24,7 @@ Outcome applied(const Operation& o, const Shape& before, const Inputs& inputs = 
 
 TEST_CASE("a display mesh lies on its surface with unit normals, and a closed one is marked") {
   Progress progress;
-  const Shape sphere = SurfaceSet{{make_sphere({}, 52)}};
+  const Shape sphere = body_of({make_sphere({}, 52)});
   const DisplayMesh mesh = display_mesh(sphere, {}, progress);
   CHECK(mesh.closed);
   REQUIRE(mesh.indices.size() > 1000);
@@ -34,13 +34,13 @@ TEST_CASE("a display mesh lies on its surface with unit normals, and a closed on
     CHECK(length(p) == Approx(52).epsilon(1e-5));
     CHECK(distance(n, normalized(p)) < 1e-4);
   }
-  CHECK_FALSE(display_mesh(SurfaceSet{{make_cylinder({}, 5, 9)}}, {}, progress).closed);
+  CHECK_FALSE(display_mesh(body_of({make_cylinder({}, 5, 9)}), {}, progress).closed);
 }
 
 TEST_CASE("a simplified mesh is much smaller and keeps the box") {
   Progress progress;
   auto mesh = std::make_shared<DisplayMesh>(
-      display_mesh(SurfaceSet{{make_torus({}, 40, 15)}}, {1e-4, 200000}, progress));
+      display_mesh(body_of({make_torus({}, 40, 15)}), {1e-4, 200000}, progress));
   REQUIRE(mesh->indices.size() / 3 > 10000);
   const auto small = simplified(mesh);
   CHECK(small->indices.size() * 3 < mesh->indices.size());
@@ -50,7 +50,7 @@ TEST_CASE("a simplified mesh is much smaller and keeps the box") {
 }
 
 TEST_CASE("iso-curves lie on the surface and meshes have none") {
-  const DisplayLines lines = iso_curves(SurfaceSet{{make_sphere({}, 52)}});
+  const DisplayLines lines = iso_curves(body_of({make_sphere({}, 52)}));
   REQUIRE(lines.pieces.size() > 600);
   for (std::size_t k = 0; k < lines.pieces.size(); k += 3)
     CHECK(length(Vec3{lines.pieces[k], lines.pieces[k + 1], lines.pieces[k + 2]}) ==
@@ -71,8 +71,8 @@ TEST_CASE("planes lie in the plane they are asked for") {
   for (const auto& c : cases) {
     plane.plane = c.plane;
     Box3 box;
-    const Outcome outcome = applied(plane, SurfaceSet{});
-    for (const Vec3& p : std::get<SurfaceSet>(outcome.shape).surfaces[0].points.values())
+    const Outcome outcome = applied(plane, Body{});
+    for (const Vec3& p : std::get<Body>(outcome.shape).faces[0].surface->points.values())
       box.add(p);
     CHECK(distance(box.max - box.min, c.extent) < 1e-12);
     CHECK(distance(box.centre(), plane.centre) < 1e-12);
@@ -82,19 +82,19 @@ TEST_CASE("planes lie in the plane they are asked for") {
 TEST_CASE("steps on a mesh or on nothing say what to do") {
   const Shape mesh = TriangleMesh{{{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}, {}, {{0, 1, 2}}};
   CHECK_THROWS_WITH(applied(RebuildOperation(), mesh), Catch::Contains("works on surfaces"));
-  CHECK_THROWS_WITH(applied(RebuildOperation(), SurfaceSet{}), Catch::Contains("no surface"));
+  CHECK_THROWS_WITH(applied(RebuildOperation(), Body{}), Catch::Contains("no surface"));
   CHECK_THROWS_AS(applied(ShapedPointsOperation(), mesh), Error);
   FlowPatternOperation flow;
-  CHECK_THROWS_WITH(applied(flow, SurfaceSet{}), Catch::Contains("no tile yet"));
+  CHECK_THROWS_WITH(applied(flow, Body{}), Catch::Contains("no tile yet"));
   flow.tile = 1;
-  CHECK_THROWS_WITH(applied(flow, SurfaceSet{}), Catch::Contains("no target yet"));
+  CHECK_THROWS_WITH(applied(flow, Body{}), Catch::Contains("no target yet"));
   flow.target = 1;
-  CHECK_THROWS_WITH(applied(flow, SurfaceSet{}), Catch::Contains("its own target"));
+  CHECK_THROWS_WITH(applied(flow, Body{}), Catch::Contains("its own target"));
   flow.target = 2;
   Inputs inputs;
-  inputs.parts[1] = std::make_shared<const Shape>(SurfaceSet{});
-  inputs.parts[2] = std::make_shared<const Shape>(SurfaceSet{{make_torus({}, 40, 9)}});
-  CHECK_THROWS_WITH(applied(flow, SurfaceSet{}, inputs), Catch::Contains("empty"));
+  inputs.parts[1] = std::make_shared<const Shape>(Body{});
+  inputs.parts[2] = std::make_shared<const Shape>(body_of({make_torus({}, 40, 9)}));
+  CHECK_THROWS_WITH(applied(flow, Body{}, inputs), Catch::Contains("empty"));
 }
 
 TEST_CASE("a mesh serves as a tile as well as surfaces do") {
@@ -106,13 +106,13 @@ TEST_CASE("a mesh serves as a tile as well as surfaces do") {
   flow.target = 2;
   flow.divisions = 4;
   Inputs inputs;
-  const Outcome tile = applied(plane, SurfaceSet{});
+  const Outcome tile = applied(plane, Body{});
   inputs.parts[1] = std::make_shared<const Shape>(tile.shape);
-  inputs.parts[2] = std::make_shared<const Shape>(SurfaceSet{{make_torus({}, 40, 9)}});
-  const auto by_surface = std::get<TriangleMesh>(applied(flow, SurfaceSet{}, inputs).shape);
+  inputs.parts[2] = std::make_shared<const Shape>(body_of({make_torus({}, 40, 9)}));
+  const auto by_surface = std::get<TriangleMesh>(applied(flow, Body{}, inputs).shape);
   inputs.parts[1] = std::make_shared<const Shape>(
       TriangleMesh{{{-4, -4, 0}, {4, -4, 0}, {4, 4, 0}, {-4, 4, 0}}, {}, {{0, 1, 2}, {0, 2, 3}}});
-  const auto by_mesh = std::get<TriangleMesh>(applied(flow, SurfaceSet{}, inputs).shape);
+  const auto by_mesh = std::get<TriangleMesh>(applied(flow, Body{}, inputs).shape);
   CHECK(by_surface.triangles.size() == 12U * 6 * 4 * 4 * 2);
   CHECK(by_mesh.triangles.size() == 12U * 6 * 2);
   CHECK(distance(box(by_surface).max, box(by_mesh).max) < 1.0);
@@ -134,16 +134,16 @@ TEST_CASE("parallel blocks cover every index once and pass on what the body thro
 
 TEST_CASE("gauges of a drag take fewer samples where there are many spans") {
   Progress p;
-  CHECK(preview_per_span(SurfaceSet{{make_sphere({}, 10)}}) == 3);
+  CHECK(preview_per_span(body_of({make_sphere({}, 10)})) == 3);
   Surface heavy{uniform_knots(60, 3, false), uniform_knots(60, 3, false), Grid<Vec3>(60, 60), {}};
   for (int i = 0; i < 60; ++i)
     for (int j = 0; j < 60; ++j) heavy.points(i, j) = {1.0 * i, 1.0 * j, std::sin(0.2 * i)};
-  const Shape shape = SurfaceSet{{heavy}};
+  const Shape shape = body_of({heavy});
   REQUIRE(preview_per_span(shape) == 1);
   // The quick deviation still finds the bump that was made.
   Surface bumpy = heavy;
   bumpy.points(30, 30).z += 5.0;
-  const Shape now = SurfaceSet{{bumpy}};
+  const Shape now = body_of({bumpy});
   const Report quick = report(now, &shape, {.per_span = 1, .area_and_volume = false}, p);
   const Report full = report(now, &shape, {.per_span = 10, .area_and_volume = false}, p);
   REQUIRE(quick.deviation);

@@ -25,7 +25,7 @@ Evaluation evaluate_all(const Document& d, Evaluator& e) {
 }
 
 const Surface& surface_of(const Evaluation& e, PartId part) {
-  return std::get<SurfaceSet>(*e.parts.at(part).shape).surfaces.front();
+  return *std::get<Body>(*e.parts.at(part).shape).faces.front().surface;
 }
 
 }  // namespace

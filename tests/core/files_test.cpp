@@ -207,7 +207,7 @@ TEST_CASE("STEP read back by the B-rep kernel deviates at most 1e-6 mm") {
   const Document d = make_demo();
   for (const char* name : {"Shell", "Dimple tile"}) {
     const Shape shape = shape_of(d, name);
-    const Surface& s = std::get<SurfaceSet>(shape).surfaces.front();
+    const Surface& s = *std::get<Body>(shape).faces.front().surface;
     export_shape(shape, folder / "part.step", {.name = name}, progress);
     STEPControl_Reader reader;
     REQUIRE(reader.ReadFile((folder / "part.step").c_str()) == IFSelect_RetDone);
@@ -236,7 +236,7 @@ TEST_CASE("STL read back by Assimp is the watertight closed shell") {
   const Folder folder;
   Progress progress;
   const Shape shape = shape_of(make_demo(), "Shell");
-  const Surface& s = std::get<SurfaceSet>(shape).surfaces.front();
+  const Surface& s = *std::get<Body>(shape).faces.front().surface;
   export_shape(shape, folder / "shell.stl", {.name = "Shell", .chord = 0.05}, progress);
   Assimp::Importer importer;
   const aiScene* scene =
@@ -260,7 +260,7 @@ TEST_CASE("STL read back by Assimp is the watertight closed shell") {
   }
   CHECK(check_edges(mesh).watertight());
   CHECK(volume(mesh) == Approx(volume(s)).epsilon(1e-3));
-  CHECK(deviation({{}, &mesh}, {{&s, 1}, nullptr}, progress).max <= 0.051);
+  CHECK(deviation(mesh, s, progress).max <= 0.051);
 }
 
 TEST_CASE("OBJ read back by Assimp has the mesh's vertices, triangles and normals") {
@@ -284,7 +284,7 @@ TEST_CASE("OBJ read back by Assimp has the mesh's vertices, triangles and normal
 
 TEST_CASE("the plain dump gives the surface back by ten lines of one's own") {
   const Shape shape = shape_of(make_demo(), "Shell");
-  const auto& set = std::get<SurfaceSet>(shape);
+  const auto& set = std::get<Body>(shape);
   const auto j = nlohmann::json::parse(to_surface_json(set));
   const auto& d = j["surfaces"][0];
   Surface s;
@@ -302,7 +302,7 @@ TEST_CASE("the plain dump gives the surface back by ten lines of one's own") {
   CHECK(d["trims"].empty());
   CHECK_FALSE(d.contains("weights"));
   for (const auto& [u, v] : testing::places(s, 50))
-    CHECK(distance(evaluate(s, u, v), evaluate(set.surfaces[0], u, v)) < 1e-11);
+    CHECK(distance(evaluate(s, u, v), evaluate(*set.faces[0].surface, u, v)) < 1e-11);
 }
 
 TEST_CASE("exports that make no sense are refused with a sentence") {
@@ -311,7 +311,7 @@ TEST_CASE("exports that make no sense are refused with a sentence") {
   const Shape mesh = shape_of(make_demo(), "Grille");
   CHECK_THROWS_WITH(export_shape(mesh, folder / "g.step", {}, progress), Catch::Contains(".stl"));
   CHECK_THROWS_WITH(export_shape(mesh, folder / "g.doc", {}, progress), Catch::Contains("ending"));
-  CHECK_THROWS_AS(export_shape(SurfaceSet{}, folder / "g.stl", {}, progress), Error);
+  CHECK_THROWS_AS(export_shape(Body{}, folder / "g.stl", {}, progress), Error);
   CHECK_THROWS_AS(export_shape(mesh, folder.path / "none" / "g.stl", {}, progress), FileError);
   CHECK(fs::is_empty(folder.path));
 }

@@ -56,7 +56,7 @@ Surface patch(int nu, int nv, int degree = 3) {
 
 Deviation dense(const Surface& a, const Surface& b) {
   Progress p;
-  return deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, p, 14);
+  return deviation(a, b, p, 14);
 }
 
 }  // namespace

@@ -121,12 +121,12 @@ TEST_CASE("deviation of two spheres is the difference of their radii, with its s
   Progress progress;
   const Surface a = make_sphere({}, 52);
   const Surface b = make_sphere({}, 50);
-  const Deviation d = deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, progress);
+  const Deviation d = deviation(a, b, progress);
   CHECK(d.max == Approx(2).epsilon(1e-9));
   CHECK(d.mean == Approx(2).epsilon(1e-9));
   CHECK(d.percentile95 == Approx(2).epsilon(1e-9));
   CHECK(d.signed_at == Approx(2).epsilon(1e-9));
-  const Deviation back = deviation({{&b, 1}, nullptr}, {{&a, 1}, nullptr}, progress);
+  const Deviation back = deviation(b, a, progress);
   CHECK(back.signed_at == Approx(-2).epsilon(1e-9));
 }
 
@@ -134,7 +134,7 @@ TEST_CASE("deviation is two-sided: a missing half is seen from the other side") 
   Progress progress;
   const Surface whole = make_cylinder({}, 20, 60);
   const Surface half = make_cylinder({}, 20, 30);
-  const Deviation d = deviation({{&half, 1}, nullptr}, {{&whole, 1}, nullptr}, progress);
+  const Deviation d = deviation(half, whole, progress);
   CHECK(d.max == Approx(30).epsilon(1e-6));
   CHECK(d.at.z == Approx(60).epsilon(1e-6));
 }
@@ -143,12 +143,12 @@ TEST_CASE("deviation of a mesh from its surface is the height of its chords") {
   Progress progress;
   const Surface sphere = make_sphere({}, 52);
   const TriangleMesh mesh = tessellate(sphere, {.per_span_u = 16, .per_span_v = 16}, progress);
-  const Deviation d = deviation({{}, &mesh}, {{&sphere, 1}, nullptr}, progress);
+  const Deviation d = deviation(mesh, sphere, progress);
   // Sagitta of a chord: r (1 − cos(half angle)); the steps are 90/16 degrees both ways.
   const double sagitta = 52 * (1 - std::cos(pi / 4 / 16));
   CHECK(d.max > sagitta);
   CHECK(d.max < 2.6 * sagitta);
-  CHECK_THROWS_AS(deviation({{}, nullptr}, {{&sphere, 1}, nullptr}, progress), Error);
+  CHECK_THROWS_AS(deviation(Measurable(), sphere, progress), Error);
 }
 
 TEST_CASE("a closed surface tessellates to a watertight mesh with its volume") {
@@ -157,7 +157,7 @@ TEST_CASE("a closed surface tessellates to a watertight mesh with its volume") {
     const TriangleMesh mesh = tessellate(s, for_tolerance(s, 0.01), progress);
     CHECK(check_edges(mesh).watertight());
     CHECK(volume(mesh) == Approx(volume(s)).epsilon(2e-3));
-    CHECK(deviation({{}, &mesh}, {{&s, 1}, nullptr}, progress).max <= 0.0105);
+    CHECK(deviation(mesh, s, progress).max <= 0.0105);
   }
 }
 
@@ -179,21 +179,21 @@ TEST_CASE("the quick deviation of a drag is close to the defined one, and knows 
   for (const double mm : {0.5, 4.0, 12.0}) {
     Surface now = before;
     for (int i = 1; i < 4; ++i) now.points(i, 4) += normalized(before.points(i, 4)) * mm;
-    const Deviation exact = deviation({{&now, 1}, nullptr}, {{&before, 1}, nullptr}, progress);
-    const auto quick = quick_deviation({&now, 1}, {&before, 1}, 1200, progress);
+    const Deviation exact = deviation(now, before, progress);
+    const auto quick = quick_deviation(body_of({now}), body_of({before}), 1200, progress);
     REQUIRE(quick);
     CHECK(quick->max == Approx(exact.max).epsilon(0.05));
     CHECK(quick->mean == Approx(exact.mean).epsilon(0.1));
     CHECK(quick->signed_at > 0.0);
     CHECK(distance(quick->at, exact.at) < 12.0);
   }
-  const auto same = quick_deviation({&before, 1}, {&before, 1}, 1200, progress);
+  const auto same = quick_deviation(body_of({before}), body_of({before}), 1200, progress);
   REQUIRE(same);
   CHECK(same->max < 1e-12);
   Surface other = before;
   for (double& t : other.v.knots) t *= 2.0;
-  CHECK_FALSE(quick_deviation({&before, 1}, {&other, 1}, 1200, progress));
+  CHECK_FALSE(quick_deviation(body_of({before}), body_of({other}), 1200, progress));
   CHECK_FALSE(quick_deviation({}, {}, 1200, progress));
   const std::vector<Surface> two{before, before};
-  CHECK_FALSE(quick_deviation({&before, 1}, two, 1200, progress));
+  CHECK_FALSE(quick_deviation(body_of({before}), body_of(two), 1200, progress));
 }

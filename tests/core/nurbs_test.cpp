@@ -202,13 +202,13 @@ TEST_CASE("exact conics keep their radius to 1e-12") {
 TEST_CASE("conics have outward normals, poles and periodic directions where they should") {
   const Surface sphere = make_sphere({}, 52);
   CHECK(sphere.u.periodic);
-  CHECK(is_pole(sphere, Edge::VMin, 1e-9));
-  CHECK(is_pole(sphere, Edge::VMax, 1e-9));
-  CHECK_FALSE(is_pole(sphere, Edge::UMin, 1e-9));
+  CHECK(is_pole(sphere, Border::VMin, 1e-9));
+  CHECK(is_pole(sphere, Border::VMax, 1e-9));
+  CHECK_FALSE(is_pole(sphere, Border::UMin, 1e-9));
   CHECK(is_closed(sphere, 1e-9));
   CHECK(is_closed(make_torus({}, 40, 9), 1e-9));
   CHECK_FALSE(is_closed(make_cylinder({}, 20, 60), 1e-9));
-  CHECK(is_pole(make_cone({}, 20, 60), Edge::VMax, 1e-9));
+  CHECK(is_pole(make_cone({}, 20, 60), Border::VMax, 1e-9));
   for (const double v : {0.0, 0.3, 1.0})
     CHECK(distance(normal(sphere, 0.2, v), normalized(evaluate(sphere, 0.2, v))) < 1e-6);
 }

@@ -65,7 +65,7 @@ TEST_CASE("the gauge's deviation agrees with an independent dense check to 1 per
   Progress progress;
   const Surface sphere = make_sphere({}, 52);
   const Surface r = rebuild(sphere, {.points_u = 10, .points_v = 8}, progress);
-  const Deviation d = deviation({{&sphere, 1}, nullptr}, {{&r, 1}, nullptr}, progress);
+  const Deviation d = deviation(sphere, r, progress);
   // The distance of a point to the sphere is | |p| - 52 |; no projection is needed.
   double worst = 0.0;
   double sum = 0.0;
@@ -91,7 +91,7 @@ TEST_CASE("more control points bring the rebuilt sphere closer") {
   double before = 1e9;
   for (const int n : {6, 8, 12, 18, 30}) {
     const Surface r = rebuild(sphere, {.points_u = n, .points_v = n}, progress);
-    const double d = deviation({{&sphere, 1}, nullptr}, {{&r, 1}, nullptr}, progress, 6).max;
+    const double d = deviation(sphere, r, progress, 6).max;
     CHECK(d < before);
     before = d;
   }
@@ -136,5 +136,5 @@ TEST_CASE("degree 1 on 2 × 2 points of a plane is the plane") {
   const Surface s = make_plane({}, 60, 40, 6, 6, 3, 3);
   const Surface r =
       rebuild(s, {.points_u = 2, .points_v = 2, .degree_u = 1, .degree_v = 1}, progress);
-  CHECK(deviation({{&s, 1}, nullptr}, {{&r, 1}, nullptr}, progress).max < 1e-9);
+  CHECK(deviation(s, r, progress).max < 1e-9);
 }

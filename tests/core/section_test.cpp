@@ -107,7 +107,7 @@ TEST_CASE("a section across a wavy sheet marks where it bends over") {
 TEST_CASE("both halves of a split surface meet with every continuity") {
   Progress progress;
   const auto [left, right] = joined();
-  const Continuity c = continuity(left, Edge::UMax, right, Edge::UMin, progress);
+  const Continuity c = continuity(left, Border::UMax, right, Border::UMin, progress);
   CHECK(c.gap < 1e-9);
   CHECK(c.angle < 1e-6);
   CHECK(c.curvature < 1e-6);
@@ -139,21 +139,21 @@ TEST_CASE("continuity of known joints") {
   const Surface round = strip(r, true);
   const Surface larger = strip(2 * r, false);
   Surface flat = make_plane({{-10, 0, 10}, {1, 0, 0}, {0, 0, 1}, {0, -1, 0}}, 20, 20, 2, 2, 1, 1);
-  const Continuity with_flat = continuity(round, Edge::UMin, flat, Edge::UMax, progress);
+  const Continuity with_flat = continuity(round, Border::UMin, flat, Border::UMax, progress);
   CHECK(with_flat.level == 1);
   CHECK(with_flat.curvature == Approx(1.0).epsilon(1e-6));
-  const Continuity with_larger = continuity(round, Edge::UMin, larger, Edge::UMin, progress);
+  const Continuity with_larger = continuity(round, Border::UMin, larger, Border::UMin, progress);
   CHECK(with_larger.level == 1);
   CHECK(with_larger.curvature == Approx(0.5).epsilon(1e-6));
   for (Vec3& p : flat.points.values()) p.y += 0.02;
-  CHECK(continuity(round, Edge::UMin, flat, Edge::UMax, progress).level == -1);
-  CHECK(continuity(round, Edge::UMin, flat, Edge::UMax, progress).gap ==
+  CHECK(continuity(round, Border::UMin, flat, Border::UMax, progress).level == -1);
+  CHECK(continuity(round, Border::UMin, flat, Border::UMax, progress).gap ==
         Approx(0.02).epsilon(1e-6));
   for (Vec3& p : flat.points.values()) p.y = -0.1 * p.x;  // turned by atan 0.1 = 5.711°
-  const Continuity bent = continuity(round, Edge::UMin, flat, Edge::UMax, progress);
+  const Continuity bent = continuity(round, Border::UMin, flat, Border::UMax, progress);
   CHECK(bent.level == 0);
   CHECK(bent.angle == Approx(std::atan(0.1) * 180 / std::numbers::pi).epsilon(1e-6));
-  CHECK_THROWS_WITH(continuity(make_sphere({}, 5), Edge::VMin, flat, Edge::UMax, progress),
+  CHECK_THROWS_WITH(continuity(make_sphere({}, 5), Border::VMin, flat, Border::UMax, progress),
                     Contains("no length"));
 }
 
@@ -162,7 +162,7 @@ TEST_CASE(
   Progress progress;
   const auto [left, right] = joined();
   const auto level = [&](EdgeRule hold) {
-    return continuity(shaken(left, hold), Edge::UMax, right, Edge::UMin, progress).level;
+    return continuity(shaken(left, hold), Border::UMax, right, Border::UMin, progress).level;
   };
   CHECK(level(EdgeRule::Free) == -1);
   CHECK(level(EdgeRule::Position) == 0);
@@ -174,9 +174,9 @@ TEST_CASE(
 TEST_CASE("the mirror gap is the greatest distance from the mirror image") {
   Progress progress;
   Surface s = make_sphere({}, 30);
-  CHECK(mirror_gap({{&s, 1}, nullptr}, 1, progress).max < 1e-9);
+  CHECK(mirror_gap(s, 1, progress).max < 1e-9);
   for (Vec3& p : s.points.values())
     p.y += 0.25;  // off centre: the image lies half a millimetre away
-  CHECK(mirror_gap({{&s, 1}, nullptr}, 1, progress).max == Approx(0.5).epsilon(1e-3));
-  CHECK(mirror_gap({{&s, 1}, nullptr}, 0, progress).max < 1e-9);
+  CHECK(mirror_gap(s, 1, progress).max == Approx(0.5).epsilon(1e-3));
+  CHECK(mirror_gap(s, 0, progress).max < 1e-9);
 }

@@ -57,7 +57,7 @@ TEST_CASE("a row collapsed to a pole is picked and moved as one point") {
   const Shaping m =
       moved(no_shaping(s), s, {{0, 4, 7}}, {MoveDirection::OffSkin, 3.0, {}}, {}, {0, 4, 7});
   const Surface after = with_shaping(s, m);
-  CHECK(is_pole(after, Edge::VMax, 0.0));
+  CHECK(is_pole(after, Border::VMax, 0.0));
   CHECK(distance(after.points(0, 7), {0, 0, 55}) < 1e-6);
 }
 
@@ -158,7 +158,7 @@ TEST_CASE("a heavier weight draws the surface towards its point") {
 namespace {
 double off(const Surface& a, const Surface& b) {
   Progress p;
-  return deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, p).max;
+  return deviation(a, b, p).max;
 }
 Surface shaped(const Surface& below, const Shaping& m) {
   return with_shaping(below, carry(m, below).shaping);
@@ -218,6 +218,6 @@ TEST_CASE("carrying keeps poles in one point") {
   const Shaping m = moved(no_shaping(s), s, {{0, 0, 7}}, {MoveDirection::Z, 5, {}}, {}, {0, 0, 7});
   const Surface fine = shell(14, 10);
   const Surface after = with_shaping(fine, carry(m, fine).shaping);
-  CHECK(is_pole(after, Edge::VMax, 0.0));
-  CHECK(is_pole(after, Edge::VMin, 0.0));
+  CHECK(is_pole(after, Border::VMax, 0.0));
+  CHECK(is_pole(after, Border::VMin, 0.0));
 }

@@ -45,7 +45,7 @@ Document edited(const Document& d, const char* part, std::vector<std::string> li
 }
 
 Surface surface_of(const ShapePtr& shape) {
-  return std::get<SurfaceSet>(*shape).surfaces.front();
+  return *std::get<Body>(*shape).faces.front().surface;
 }
 
 }  // namespace
@@ -189,14 +189,12 @@ TEST_CASE("a control-point curve takes its points from words and says what it la
   CHECK_THROWS_AS(curve.points.from_json("[[1,2,\"x\"]]"), Error);
   Progress progress;
   curve.degree = 7;
-  const Outcome o = curve.apply(SurfaceSet{}, {}, progress);
+  const Outcome o = curve.apply(Body{}, {}, progress);
   REQUIRE(o.notes.size() == 1);
   CHECK(std::get<CurveSet>(o.shape).curves.front().knots.degree == 4);
   curve.closed = true;
   curve.degree = 3;
-  CHECK(std::get<CurveSet>(curve.apply(SurfaceSet{}, {}, progress).shape)
-            .curves.front()
-            .knots.periodic);
+  CHECK(std::get<CurveSet>(curve.apply(Body{}, {}, progress).shape).curves.front().knots.periodic);
   curve.points.places = {{0, 0, 0}};
-  CHECK_THROWS_WITH(curve.apply(SurfaceSet{}, {}, progress), Contains("two points"));
+  CHECK_THROWS_WITH(curve.apply(Body{}, {}, progress), Contains("two points"));
 }

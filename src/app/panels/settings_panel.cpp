@@ -18,7 +18,7 @@
 #include <cmath>
 
 #include "app/panels/count_plot.h"
-#include "core/operations/rebuild.h"
+#include "core/operations/offers.h"
 
 namespace evenclay {
 
@@ -309,26 +309,22 @@ void SettingsPanel::refresh_words(const Step* step) {
 }
 
 void SettingsPanel::refresh_plot(const Step* step) {
-  const auto* rebuild =
-      step != nullptr ? dynamic_cast<const RebuildOperation*>(step->operation.get()) : nullptr;
-  plot_->setVisible(rebuild != nullptr);
+  const auto* offers = step != nullptr ? offer_of<OffersCounts>(*step->operation) : nullptr;
+  plot_->setVisible(offers != nullptr);
   DisplayWants wants = model_.wants();
-  wants.plot = rebuild != nullptr;
+  wants.plot = offers != nullptr;
   model_.want(wants);
-  if (rebuild == nullptr) return;
+  if (offers == nullptr) return;
   plot_->show_plot(model_.plot());
-  plot_->set_choice(rebuild->points_u, rebuild->points_v);
+  plot_->set_choice(offers->counts()[0], offers->counts()[1]);
 }
 
 // A click on the plot takes both counts at once.
 void SettingsPanel::take_count(int points_u, int points_v) {
   const Step* step = find_step(model_.document(), model_.chosen_step());
-  const auto* rebuild =
-      step != nullptr ? dynamic_cast<const RebuildOperation*>(step->operation.get()) : nullptr;
-  if (rebuild == nullptr) return;
-  auto changed = std::make_shared<RebuildOperation>(*rebuild);
-  changed->points_u = points_u;
-  changed->points_v = points_v;
+  const auto* offers = step != nullptr ? offer_of<OffersCounts>(*step->operation) : nullptr;
+  if (offers == nullptr) return;
+  const OperationPtr changed = offers->with_counts(points_u, points_v);
   const StepId id = step->id;
   model_.attempt([&] {
     model_.change_operation(id, changed, tr("Counts from the plot"), QString("%1.plot").arg(id));

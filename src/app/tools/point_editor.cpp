@@ -75,7 +75,7 @@ void PointEditor::refresh() {
     net.shown.united_of = net.below.united_of;
   } else {
     net.below = net.shown;
-    net.shapings = no_shapings(net.shown);
+    net.shapings = ShapedPointsOperation().offered(*answer->shown).shapings;
   }
   std::erase_if(picked_, [&](const PointIndex& p) { return !net.shown.contains(p); });
   if (!net.shown.contains(leader_)) leader_ = {};
@@ -188,15 +188,14 @@ void PointEditor::set_work_plane_from_picked() {
   });
 }
 
-const ShapedPointsOperation* PointEditor::shaped_step() const {
+const ShapesPoints* PointEditor::shaped_step() const {
   const Step* step = find_step(model_.document(), model_.chosen_step());
-  return step != nullptr ? dynamic_cast<const ShapedPointsOperation*>(step->operation.get())
-                         : nullptr;
+  return step != nullptr ? offer_of<ShapesPoints>(*step->operation) : nullptr;
 }
 
 SymmetryPlane PointEditor::symmetry() const {
-  const ShapedPointsOperation* shaped = shaped_step();
-  return shaped != nullptr ? shaped->symmetry : next_symmetry_;
+  const ShapesPoints* shaped = shaped_step();
+  return shaped != nullptr ? shaped->symmetry_planes() : next_symmetry_;
 }
 
 void PointEditor::set_symmetry(SymmetryPlane plane) {
@@ -209,10 +208,8 @@ void PointEditor::set_symmetry(SymmetryPlane plane) {
   }
   next_symmetry_ = plane;
   const Step* step = find_step(model_.document(), model_.chosen_step());
-  if (step != nullptr && step->operation->kind() == "shaped_points") {
-    auto copy = std::static_pointer_cast<ShapedPointsOperation>(step->operation->clone());
-    copy->symmetry = plane;
-    model_.change_operation(step->id, copy, tr("Symmetry"), {});
+  if (const ShapesPoints* shaped = shaped_step(); shaped != nullptr) {
+    model_.change_operation(step->id, shaped->with_symmetry(plane), tr("Symmetry"), {});
   } else {
     if (net_)
       mirrors_ =

@@ -172,8 +172,8 @@ class PointEditor : public QObject {
   Vec3 scale_factors(double factor) const;
   Frame scale_frame(const Frame& screen) const;
   Document document_with(const EditableNets& net, const Shapings& shapings);
-  std::shared_ptr<ShapedPointsOperation> operation_of(const EditableNets& net) const;
-  const ShapedPointsOperation* shaped_step() const;
+  OperationPtr operation_with(const EditableNets& net, const Shapings& shapings) const;
+  const ShapesPoints* shaped_step() const;
   bool commit_shaping(const QString& label, const std::function<Shapings()>& make);
   void measure_drag();
   QString move_label(std::size_t points) const;

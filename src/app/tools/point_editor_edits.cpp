@@ -27,18 +27,18 @@ double size_of(const Nets& nets) {
 
 }  // namespace
 
-std::shared_ptr<ShapedPointsOperation> PointEditor::operation_of(const EditableNets& net) const {
+OperationPtr PointEditor::operation_with(const EditableNets& net, const Shapings& shapings) const {
   const Step* step = find_step(model_.document(), net.step);
-  if (step != nullptr && step->operation->kind() == "shaped_points")
-    return std::static_pointer_cast<ShapedPointsOperation>(step->operation->clone());
-  auto fresh = std::make_shared<ShapedPointsOperation>();
-  fresh->symmetry = next_symmetry_;
-  return fresh;
+  if (step != nullptr)
+    if (const auto* shapes = offer_of<ShapesPoints>(*step->operation))
+      return shapes->with_shapings(shapings);
+  ShapedPointsOperation fresh;
+  fresh.symmetry = next_symmetry_;
+  return fresh.with_shapings(shapings);
 }
 
 Document PointEditor::document_with(const EditableNets& net, const Shapings& shapings) {
-  auto operation = operation_of(net);
-  operation->point.nets = shapings;
+  const OperationPtr operation = operation_with(net, shapings);
   if (net.step != 0) return with_operation(model_.document(), net.step, operation);
   if (added_) return with_operation(*added_, added_step_, operation);
   Added added = with_step(model_.document(), model_.chosen_part(), operation);
@@ -51,7 +51,7 @@ ShapeRules PointEditor::rules() const {
   ShapeRules r;
   r.mirrors = mirrors_;
   r.leader = leader_;
-  if (const ShapedPointsOperation* shaped = shaped_step()) r.edges = shaped->holds;
+  if (const ShapesPoints* shaped = shaped_step()) r.edges = shaped->edge_rules();
   return r;
 }
 

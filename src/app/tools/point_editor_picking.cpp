@@ -170,8 +170,8 @@ void PointEditor::set_falloff(const Falloff& falloff) {
 }
 
 bool PointEditor::held(PointIndex point) const {
-  const ShapedPointsOperation* shaped = shaped_step();
-  return shaped != nullptr && net_ && is_held(net_->shown, point, shaped->holds);
+  const ShapesPoints* shaped = shaped_step();
+  return shaped != nullptr && net_ && is_held(net_->shown, point, shaped->edge_rules());
 }
 
 }  // namespace evenclay

@@ -11,7 +11,7 @@
 #include "app/tools/snapper.h"
 #include "app/view/renderer.h"
 #include "core/check/comb.h"
-#include "core/operations/control_curve.h"
+#include "core/operations/offers.h"
 
 class QLabel;
 
@@ -132,7 +132,7 @@ class ModelView : public QOpenGLWidget {
   void add_snap_cue(Scene& scene) const;
   void paint_numbers(QPainter& painter) const;
   void press_on_curve_source(const QPointF& at);
-  const ControlCurveOperation* curve_being_drawn() const;
+  const DrawsPoints* curve_being_drawn() const;
   bool take_back_curve_point();
   std::shared_ptr<const DisplayValues> map_values() const;
   void paint_legend(QPainter& painter) const;

@@ -130,11 +130,10 @@ void ModelView::drag_to(const QPointF& at, Qt::KeyboardModifiers modifiers) {
   }
 }
 
-const ControlCurveOperation* ModelView::curve_being_drawn() const {
+const DrawsPoints* ModelView::curve_being_drawn() const {
   if (!model_.trial()) return nullptr;
   const Step* step = find_step(model_.document(), model_.chosen_step());
-  return step != nullptr ? dynamic_cast<const ControlCurveOperation*>(step->operation.get())
-                         : nullptr;
+  return step != nullptr ? offer_of<DrawsPoints>(*step->operation) : nullptr;
 }
 
 // A click beside the points adds one: in the work plane, or, where that is seen edge-on, in the plane
@@ -142,8 +141,6 @@ const ControlCurveOperation* ModelView::curve_being_drawn() const {
 void ModelView::press_on_curve_source(const QPointF& at) {
   const Camera& camera = camera_of(active_);
   const Ray ray = ray_through(camera, viewport(active_), at);
-  const auto curve = std::static_pointer_cast<ControlCurveOperation>(
-      find_step(model_.document(), model_.chosen_step())->operation->clone());
   Vec3 origin = editor_.work_plane().origin;
   Vec3 normal = editor_.work_plane().z;
   if (std::abs(dot(ray.direction, normal)) < 0.05) {
@@ -159,21 +156,22 @@ void ModelView::press_on_curve_source(const QPointF& at) {
     model_.say(tr("Click on; the curve appears with the second point. Enter keeps it."));
     return;
   }
-  curve->points.places = drawn_places_;
-  model_.attempt([&] { model_.change_operation(drawing_step_, curve, tr("Draw a curve"), {}); });
+  model_.attempt([&] {
+    model_.change_operation(drawing_step_, curve_being_drawn()->with_drawn_points(drawn_places_),
+                            tr("Draw a curve"), {});
+  });
 }
 
 bool ModelView::take_back_curve_point() {
-  const ControlCurveOperation* curve = curve_being_drawn();
+  const DrawsPoints* curve = curve_being_drawn();
   if (curve == nullptr || drawing_step_ != model_.chosen_step()) return false;
   if (drawn_places_.size() < 3) {
     model_.say_trouble(tr("A curve needs two points; Esc drops it."));
     return true;
   }
   drawn_places_.pop_back();
-  const auto copy = std::static_pointer_cast<ControlCurveOperation>(curve->clone());
-  copy->points.places = drawn_places_;
-  model_.change_operation(drawing_step_, copy, tr("Draw a curve"), {});
+  model_.change_operation(drawing_step_, curve->with_drawn_points(drawn_places_),
+                          tr("Draw a curve"), {});
   return true;
 }
 

@@ -18,17 +18,17 @@ struct At {
 };
 
 // A place on an edge, and the way from it into the surface.
-class Border {
+class BorderWalk {
  public:
-  Border(const Surface& s, Edge edge)
-      : s_(s), edge_(edge), of_u_(edge == Edge::UMin || edge == Edge::UMax) {
+  BorderWalk(const Surface& s, Border edge)
+      : s_(s), edge_(edge), of_u_(edge == Border::UMin || edge == Border::UMax) {
     if ((of_u_ ? s.u : s.v).periodic || is_pole(s, edge, 1e-9))
       throw Error("This edge has no length: it is a pole or lies in a closed direction.");
   }
   const KnotVector& along() const { return of_u_ ? s_.v : s_.u; }
   At place(double t) const {
     const KnotVector& across = of_u_ ? s_.u : s_.v;
-    const bool end = edge_ == Edge::UMax || edge_ == Edge::VMax;
+    const bool end = edge_ == Border::UMax || edge_ == Border::VMax;
     const double fixed = end ? across.last() : across.first();
     return of_u_ ? At{fixed, t} : At{t, fixed};
   }
@@ -37,12 +37,12 @@ class Border {
     const SurfaceDerivatives d = derivatives(s_, p.u, p.v, 1);
     return normalized(of_u_ ? d.dv() : d.du());
   }
-  bool inside_is_forward() const { return edge_ == Edge::UMin || edge_ == Edge::VMin; }
+  bool inside_is_forward() const { return edge_ == Border::UMin || edge_ == Border::VMin; }
   bool of_u() const { return of_u_; }
 
  private:
   const Surface& s_;
-  Edge edge_;
+  Border edge_;
   bool of_u_;
 };
 
@@ -121,10 +121,10 @@ double share_of_greater(double a, double b, double flat) {
 
 }  // namespace
 
-Continuity continuity(const Surface& a, Edge of_a, const Surface& b, Edge of_b, Progress& progress,
-                      int places, const ContinuityLimits& limits) {
-  const Border edge_a(a, of_a);
-  const Border edge_b(b, of_b);
+Continuity continuity(const Surface& a, Border of_a, const Surface& b, Border of_b,
+                      Progress& progress, int places, const ContinuityLimits& limits) {
+  const BorderWalk edge_a(a, of_a);
+  const BorderWalk edge_b(b, of_b);
   const CurveEvaluator curve_b(border_of(b, of_b));
   const double step = 2e-4 * std::max(size(a), size(b));
   Continuity result;

@@ -34,7 +34,7 @@ struct ContinuityLimits {
 /// curvature is taken from the curvature of the section across the joint at small steps inside, so it
 /// is good to about 1e-4 of itself. Throws Error when an edge has no length (a pole, a closed
 /// direction), Cancelled.
-Continuity continuity(const Surface& a, Edge of_a, const Surface& b, Edge of_b, Progress& progress,
-                      int places = 100, const ContinuityLimits& limits = {});
+Continuity continuity(const Surface& a, Border of_a, const Surface& b, Border of_b,
+                      Progress& progress, int places = 100, const ContinuityLimits& limits = {});
 
 }  // namespace evenclay

@@ -6,6 +6,8 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/body/projector.h"
+#include "core/body/region.h"
 #include "core/check/measures.h"
 #include "core/mesh/closest_point.h"
 #include "core/nurbs/projection.h"
@@ -23,31 +25,27 @@ struct Answer {
   Vec3 normal;
 };
 
-// Closest point on surfaces or on a mesh.
+// Closest point on a body or on a mesh.
 class Target {
  public:
-  explicit Target(const Measurable& m, int seeds_per_span = 9) : surfaces_(m.surfaces) {
-    for (const Surface& s : m.surfaces) projectors_.emplace_back(s, seeds_per_span);
+  explicit Target(const Measurable& m, int seeds_per_span = 9) : body_(m.body) {
+    if (!body_.faces.empty()) projector_.emplace(body_, seeds_per_span);
     if (m.mesh == nullptr) return;
     mesh_ = m.mesh;
-    mesh_projector_ = std::make_unique<MeshProjector>(*m.mesh);
+    mesh_projector_.emplace(*m.mesh);
   }
   double distance_to(const Vec3& q) const {
-    double best = std::numeric_limits<double>::infinity();
-    for (const SurfaceProjector& p : projectors_) best = std::min(best, p.closest(q).distance);
-    if (mesh_projector_) best = std::min(best, mesh_projector_->closest(q).distance);
-    return best;
+    if (mesh_projector_) return mesh_projector_->closest(q).distance;
+    return projector_->closest(q).distance;
   }
   Answer answer(const Vec3& q) const {
-    Answer best;
-    best.distance = std::numeric_limits<double>::infinity();
-    for (std::size_t k = 0; k < projectors_.size(); ++k) {
-      const Projection p = projectors_[k].closest(q);
-      if (p.distance < best.distance) best = {p.distance, p.point, normal(surfaces_[k], p.u, p.v)};
+    if (!mesh_projector_) {
+      const BodyProjection p = projector_->closest(q);
+      const Face& face = body_.faces[static_cast<std::size_t>(p.face)];
+      const Vec3 n = normal(*face.surface, p.u, p.v);
+      return {p.distance, p.point, face.flipped ? -n : n};
     }
-    if (!mesh_projector_) return best;
     const MeshProjection p = mesh_projector_->closest(q);
-    if (p.distance >= best.distance) return best;
     const auto& t = mesh_->triangles[p.triangle];
     return {p.distance, p.point,
             normalized(cross(mesh_->points[t[1]] - mesh_->points[t[0]],
@@ -55,10 +53,10 @@ class Target {
   }
 
  private:
-  std::span<const Surface> surfaces_;
-  std::vector<SurfaceProjector> projectors_;
+  Body body_;
+  std::optional<BodyProjector> projector_;
   const TriangleMesh* mesh_ = nullptr;
-  std::unique_ptr<MeshProjector> mesh_projector_;
+  std::optional<MeshProjector> mesh_projector_;
 };
 
 struct Weighted {
@@ -78,8 +76,31 @@ struct SamplePoint {
   double weight;
 };
 
+// Inside a trimmed face only, with the places of its edges in its parameters, which have no area.
+void keep_inside(const Face& face, const FaceRegion& region, int per_span,
+                 std::vector<Parameter>& at, std::vector<double>& weight) {
+  std::vector<Parameter> kept;
+  std::vector<double> kept_weight;
+  for (std::size_t k = 0; k < weight.size(); ++k)
+    if (region.contains(at[k].u, at[k].v)) {
+      kept.push_back(at[k]);
+      kept_weight.push_back(weight[k]);
+    }
+  for (const Loop& loop : face.loops)
+    for (const EdgeUse& use : loop) {
+      const CurveEvaluator uv(use.uv);
+      for (const double t : sample_places(use.uv.knots, per_span)) {
+        const Vec3 p = uv.point(t);
+        kept.push_back({p.x, p.y});
+      }
+    }
+  at = std::move(kept);
+  weight = std::move(kept_weight);
+}
+
 // per_span² midpoints with their area, and the borders with no area.
-std::vector<SamplePoint> samples_of(const Surface& s, int per_span) {
+std::vector<SamplePoint> samples_of(const Face& face, const FaceRegion& region, int per_span) {
+  const Surface& s = *face.surface;
   std::vector<Parameter> at;
   std::vector<double> weight;
   const std::vector<double> bu = breakpoints(s.u);
@@ -101,8 +122,12 @@ std::vector<SamplePoint> samples_of(const Surface& s, int per_span) {
         at.push_back(place(w, k.last()));
       }
   };
-  if (!s.v.periodic) border(s.v, bu, [](double w, double end) { return Parameter{w, end}; });
-  if (!s.u.periodic) border(s.u, bv, [](double w, double end) { return Parameter{end, w}; });
+  if (face.trimmed()) {
+    keep_inside(face, region, per_span, at, weight);
+  } else {
+    if (!s.v.periodic) border(s.v, bu, [](double w, double end) { return Parameter{w, end}; });
+    if (!s.u.periodic) border(s.u, bv, [](double w, double end) { return Parameter{end, w}; });
+  }
   weight.resize(at.size(), 0.0);
   std::vector<PointTangents> out(at.size());
   SurfaceEvaluator(s).tangents(at, out);
@@ -112,8 +137,9 @@ std::vector<SamplePoint> samples_of(const Surface& s, int per_span) {
   return result;
 }
 
-void refine(const Surface& s, const Target& target, const std::vector<SamplePoint>& samples,
-            const std::vector<double>& distances, int per_span, Side& side) {
+void refine(const Surface& s, const FaceRegion& region, const Target& target,
+            const std::vector<SamplePoint>& samples, const std::vector<double>& distances,
+            int per_span, Side& side) {
   std::vector<std::size_t> order(samples.size());
   for (std::size_t k = 0; k < order.size(); ++k) order[k] = k;
   const auto top = std::min<std::size_t>(3, order.size());
@@ -127,7 +153,10 @@ void refine(const Surface& s, const Target& target, const std::vector<SamplePoin
   for (std::size_t k = 0; k < top; ++k) {
     const SearchResult r = climb(
         s, {samples[order[k]].at, distances[order[k]]}, step_u, step_v,
-        [&](Parameter p) { return target.distance_to(evaluator.point(p.u, p.v)); },
+        [&](Parameter p) {
+          if (!region.contains(p.u, p.v)) return -1.0;
+          return target.distance_to(evaluator.point(p.u, p.v));
+        },
         // A preview is content with a hundredth of a sample's step.
         per_span < kDefinition ? 1e-2 : 1e-9);
     if (r.value > side.max) {
@@ -146,11 +175,12 @@ Side one_way(const Measurable& from, const Target& to, int per_span, Progress& p
     });
     return d;
   };
-  for (const Surface& s : from.surfaces) {
-    const std::vector<SamplePoint> samples = samples_of(s, per_span);
+  for (const Face& face : from.body.faces) {
+    const FaceRegion region(face);
+    const std::vector<SamplePoint> samples = samples_of(face, region, per_span);
     const std::vector<double> d = distances_of(samples, [](const SamplePoint& p) { return p.p; });
     for (std::size_t k = 0; k < d.size(); ++k) side.samples.push_back({d[k], samples[k].weight});
-    refine(s, to, samples, d, per_span, side);
+    refine(*face.surface, region, to, samples, d, per_span, side);
   }
   if (from.mesh == nullptr) return side;
   std::vector<double> weight(from.mesh->points.size(), 0.0);
@@ -171,7 +201,7 @@ Side one_way(const Measurable& from, const Target& to, int per_span, Progress& p
 }
 
 bool is_empty(const Measurable& m) {
-  return m.surfaces.empty() && (m.mesh == nullptr || m.mesh->triangles.empty());
+  return m.body.faces.empty() && (m.mesh == nullptr || m.mesh->triangles.empty());
 }
 
 }  // namespace
@@ -192,14 +222,16 @@ std::vector<double> signed_distances(std::span<const Vec3> points, const Measura
 
 namespace {
 
-bool answer_each_other(std::span<const Surface> a, std::span<const Surface> b) {
+bool answer_each_other(const Body& a, const Body& b) {
   const auto alike = [](const KnotVector& x, const KnotVector& y) {
     return x.periodic == y.periodic && x.first() == y.first() && x.last() == y.last();
   };
-  return !a.empty() && std::equal(a.begin(), a.end(), b.begin(), b.end(),
-                                  [&](const Surface& x, const Surface& y) {
-                                    return alike(x.u, y.u) && alike(x.v, y.v);
-                                  });
+  return !a.faces.empty() && std::equal(a.faces.begin(), a.faces.end(), b.faces.begin(),
+                                        b.faces.end(), [&](const Face& x, const Face& y) {
+                                          return x.loops.size() == y.loops.size() &&
+                                                 alike(x.surface->u, y.surface->u) &&
+                                                 alike(x.surface->v, y.surface->v);
+                                        });
 }
 
 // Mean, 95th percentile: the samples weighted by area.
@@ -234,19 +266,24 @@ std::vector<Parameter> even_places(const Surface& s, std::size_t count) {
 
 }  // namespace
 
-std::optional<Deviation> quick_deviation(std::span<const Surface> now,
-                                         std::span<const Surface> before, std::size_t samples,
+std::optional<Deviation> quick_deviation(const Body& now, const Body& before, std::size_t samples,
                                          Progress& progress) {
   if (!answer_each_other(now, before)) return std::nullopt;
   Deviation result;
   std::vector<Weighted> all;
-  for (std::size_t n = 0; n < now.size(); ++n) {
-    const Surface& s = now[n];
-    const std::vector<Parameter> at = even_places(s, samples / now.size());
+  for (std::size_t n = 0; n < now.faces.size(); ++n) {
+    const Surface& s = *now.faces[n].surface;
+    const Surface& old_surface = *before.faces[n].surface;
+    std::vector<Parameter> at = even_places(s, samples / now.faces.size());
+    if (now.faces[n].trimmed()) {
+      const FaceRegion region(now.faces[n]);
+      std::erase_if(at, [&](const Parameter& p) { return !region.contains(p.u, p.v); });
+      if (at.empty()) continue;
+    }
     const SurfaceEvaluator evaluator(s);
     std::vector<PointTangents> here(at.size());
     evaluator.tangents(at, here);
-    const SurfaceProjector there(before[n], 0);
+    const SurfaceProjector there(old_surface, 0);
     std::vector<Projection> feet(at.size());
     parallel_blocks(at.size(), 128, progress, [&](std::size_t begin, std::size_t end) {
       for (std::size_t k = begin; k < end; ++k) feet[k] = there.closest_near(here[k].p, at[k]);
@@ -259,10 +296,10 @@ std::optional<Deviation> quick_deviation(std::span<const Surface> now,
                                                     return x.distance < y.distance;
                                                   }) -
                                  feet.begin());
-    if (n > 0 && feet[worst].distance <= result.max) continue;
+    if (feet[worst].distance < result.max) continue;
     result.max = feet[worst].distance;
     result.at = here[worst].p;
-    const Vec3 outward = normal(before[n], feet[worst].u, feet[worst].v);
+    const Vec3 outward = normal(old_surface, feet[worst].u, feet[worst].v);
     result.signed_at =
         dot(here[worst].p - feet[worst].point, outward) < 0.0 ? -result.max : result.max;
   }

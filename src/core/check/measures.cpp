@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/body/region.h"
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/quadrature.h"
 #include "core/nurbs/search.h"
@@ -143,11 +144,20 @@ std::optional<LeastRadius> least_radius(const Surface& surface, int per_span) {
 MirrorGap mirror_gap(const Measurable& shape, int axis, Progress& progress, int per_span) {
   std::vector<Vec3> points;
   if (shape.mesh != nullptr) points = shape.mesh->points;
-  for (const Surface& surface : shape.surfaces) {
+  for (const Face& face : shape.body.faces) {
+    const Surface& surface = *face.surface;
     const SurfaceEvaluator s(surface);
+    const FaceRegion region(face);
     const std::vector<double> vs = sample_places(surface.v, per_span);
-    for (const double u : sample_places(surface.u, per_span))
-      for (const double v : vs) points.push_back(s.point(u, v));
+    for (const double u : sample_places(surface.u, per_span)) {
+      progress.check();
+      for (const double v : vs)
+        if (region.contains(u, v)) points.push_back(s.point(u, v));
+    }
+  }
+  for (const Edge& e : shape.body.edges) {
+    const CurveEvaluator curve(e.curve);
+    for (const double t : sample_places(e.curve.knots, 2)) points.push_back(curve.point(t));
   }
   std::vector<Vec3> images = points;
   for (Vec3& p : images) p[static_cast<std::size_t>(axis)] *= -1.0;

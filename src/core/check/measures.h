@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/base/progress.h"
+#include "core/body/body.h"
 #include "core/mesh/triangle_mesh.h"
 #include "core/nurbs/surface_evaluator.h"
 
@@ -20,10 +21,16 @@ struct Deviation {
   double signed_at = 0.0;     ///< positive where the first lies outside the second
 };
 
-/// Anything that can be measured against: surfaces, or a mesh.
+/// Anything that can be measured: the faces of a body (copied, which is cheap), or a mesh (which must
+/// outlive this).
 struct Measurable {
-  std::span<const Surface> surfaces;
+  Body body;
   const TriangleMesh* mesh = nullptr;
+
+  Measurable() = default;
+  Measurable(Body b) : body(std::move(b)) {}            // NOLINT: a body is measurable
+  Measurable(const TriangleMesh& m) : mesh(&m) {}       // NOLINT
+  Measurable(const Surface& s) : body(body_of({s})) {}  // NOLINT
 };
 
 /// At least `per_span` × `per_span` samples a span plus the borders, both ways; the worst places
@@ -34,10 +41,9 @@ Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress
 
 /// The deviation of surfaces from those before while a hand moves points: one way, on at most
 /// `samples` places, each from the place with the same parameters there. Coarse: a place whose nearest
-/// point lies elsewhere is taken too far. Nothing when the surfaces do not answer each other in number,
+/// point lies elsewhere is taken too far. Nothing when the faces do not answer each other in number,
 /// domain and closed directions. Throws Cancelled.
-std::optional<Deviation> quick_deviation(std::span<const Surface> now,
-                                         std::span<const Surface> before, std::size_t samples,
+std::optional<Deviation> quick_deviation(const Body& now, const Body& before, std::size_t samples,
                                          Progress& progress);
 
 /// Distance of each point from a shape, in mm: positive on the side its normals point to. Runs on all
@@ -80,13 +86,23 @@ struct LeastRadius {
   Vec3 at;
 };
 std::optional<LeastRadius> least_radius(const Surface& surface, int per_span = 10);
+/// … of a face, looking only inside its loops.
+std::optional<LeastRadius> least_radius(const Face& face, int per_span = 10);
 
 /// Area and volume by Gauss quadrature (8 points, spans halved until settled); the volume counts
 /// the signed cone from the origin to each surface, so it is meant for closed surfaces.
 double area(const Surface& surface);
 double volume(const Surface& surface);
 
+/// … of a face. Inside loops the integral is taken along u up to the loops and then along the loops
+/// (Green's theorem), 1e-8 on smooth loops. Volumes of flipped faces count the other way, so that the
+/// sum over a closed body is its volume. Throws Cancelled.
+double area(const Face& face, Progress& progress);
+double volume(const Face& face, Progress& progress);
+
 /// The tight box: extremes searched on the surface, not the box of its control points.
 Box3 tight_box(const Surface& surface);
+/// … of a face; `edges` are its body's.
+Box3 tight_box(const Face& face, const Body& body);
 
 }  // namespace evenclay

@@ -19,7 +19,7 @@ namespace {
 Surface surface_of(const Document& document, PartId part) {
   Progress progress;
   const Evaluation e = Evaluator().evaluate(document, progress, {part});
-  return std::get<SurfaceSet>(*e.parts.at(part).shape).surfaces.front();
+  return *std::get<Body>(*e.parts.at(part).shape).faces.front().surface;
 }
 
 std::shared_ptr<RebuildOperation> rebuild_to(int u, int v) {

@@ -5,6 +5,9 @@
 #include <cmath>
 
 #include "core/base/parallel.h"
+#include "core/body/body_mesh.h"
+#include "core/body/region.h"
+#include "core/body/topology.h"
 #include "core/display/surface_mesh.h"
 #include "core/nurbs/surface_evaluator.h"
 
@@ -39,7 +42,7 @@ std::vector<double> iso_places(const KnotVector& k) {
   return places;
 }
 
-void add_iso_curves(const Surface& s, bool along_u, DisplayLines& lines) {
+void add_iso_curves(const Surface& s, const FaceRegion& region, bool along_u, DisplayLines& lines) {
   const SurfaceEvaluator evaluator(s);
   const KnotVector& along = along_u ? s.u : s.v;
   const KnotVector& across = along_u ? s.v : s.u;
@@ -49,7 +52,8 @@ void add_iso_curves(const Surface& s, bool along_u, DisplayLines& lines) {
     Vec3 previous;
     for (std::size_t k = 0; k < run.size(); ++k) {
       const Vec3 p = along_u ? evaluator.point(run[k], fixed) : evaluator.point(fixed, run[k]);
-      if (k > 0)
+      const double middle = k > 0 ? 0.5 * (run[k - 1] + run[k]) : 0.0;
+      if (k > 0 && (along_u ? region.contains(middle, fixed) : region.contains(fixed, middle)))
         for (const Vec3& q : {previous, p})
           for (std::size_t c = 0; c < 3; ++c) lines.pieces.push_back(static_cast<float>(q[c]));
       previous = p;
@@ -59,24 +63,61 @@ void add_iso_curves(const Surface& s, bool along_u, DisplayLines& lines) {
 
 }  // namespace
 
+namespace {
+
+// Vertices, normals and shares of the domain of a trimmed face as the graphics card takes them.
+void add_face(const FaceMesh& mesh, const Surface& s, DisplayMesh& out) {
+  const auto first = static_cast<std::uint32_t>(out.vertices.size() / 6);
+  out.pieces.push_back({first, s.u.periodic, s.v.periodic});
+  for (std::size_t k = 0; k < mesh.points.size(); ++k) {
+    out.box.add(mesh.points[k]);
+    for (const Vec3& p : {mesh.points[k], mesh.normals[k]})
+      for (std::size_t c = 0; c < 3; ++c) out.vertices.push_back(static_cast<float>(p[c]));
+    out.shares.push_back(static_cast<float>((mesh.uv[k].u - s.u.first()) / s.u.length()));
+    out.shares.push_back(static_cast<float>((mesh.uv[k].v - s.v.first()) / s.v.length()));
+  }
+  for (const auto& t : mesh.triangles)
+    for (const std::uint32_t v : t) out.indices.push_back(v + first);
+}
+
+struct MakeDisplayMesh {
+  const DisplayQuality& quality;
+  Progress& progress;
+  DisplayMesh& out;
+
+  void operator()(const TriangleMesh& mesh) const {
+    add_mesh(mesh, out);
+    out.closed = check_edges(mesh).watertight();
+  }
+  void operator()(const CurveSet& set) const {  // no triangles, but a place to look at
+    for (const Curve& c : set.curves)
+      for (const Vec3& p : c.points) out.box.add(p);
+  }
+  // The budget is the part's: whole surfaces share it alike, trimmed and joined ones through the chord.
+  void operator()(const Body& body) const {
+    if (body.faces.empty()) return;
+    const double chord = std::max(size(body), 1e-6) * quality.chord_share;
+    if (is_trimmed(body) || (body.faces.size() > 1 && borders_meet(body, 1e-6))) {
+      const BodyMesh mesh =
+          tessellate(body, {.chord = chord, .most_triangles = quality.most_triangles}, progress);
+      for (std::size_t f = 0; f < mesh.faces.size(); ++f)
+        add_face(mesh.faces[f], *body.faces[f].surface, out);
+      out.closed = topology(is_trimmed(body) ? body : with_explicit_borders(body, 1e-6)).closed;
+      return;
+    }
+    out.closed = body.faces.size() == 1 && is_closed(*body.faces.front().surface, 1e-9);
+    for (const Face& f : body.faces)
+      add_surface(*f.surface,
+                  for_tolerance(*f.surface, chord, quality.most_triangles / body.faces.size()),
+                  progress, out);
+  }
+};
+
+}  // namespace
+
 DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Progress& progress) {
   DisplayMesh out;
-  if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) {
-    add_mesh(*mesh, out);
-    out.closed = check_edges(*mesh).watertight();
-    return out;
-  }
-  if (const auto* set = std::get_if<CurveSet>(&shape)) {  // no triangles, but a place to look at
-    for (const Curve& c : set->curves)
-      for (const Vec3& p : c.points) out.box.add(p);
-    return out;
-  }
-  const auto& surfaces = std::get<SurfaceSet>(shape).surfaces;
-  out.closed = surfaces.size() == 1 && is_closed(surfaces.front(), 1e-9);
-  for (const Surface& s : surfaces) {
-    const double chord = std::max(size(s), 1e-6) * quality.chord_share;
-    add_surface(s, for_tolerance(s, chord, quality.most_triangles), progress, out);
-  }
+  std::visit(MakeDisplayMesh{quality, progress, out}, shape);
   return out;
 }
 
@@ -128,14 +169,14 @@ std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, c
 
 std::shared_ptr<const DisplayValues> curvature_values(const DisplayMesh& mesh, const Shape& shape,
                                                       Progress& progress) {
-  const auto* set = std::get_if<SurfaceSet>(&shape);
-  if (set == nullptr || mesh.pieces.size() != set->surfaces.size() || mesh.pieces.empty())
+  const auto* body = std::get_if<Body>(&shape);
+  if (body == nullptr || mesh.pieces.size() != body->faces.size() || mesh.pieces.empty())
     return nullptr;
   auto result = std::make_shared<DisplayValues>();
   const std::size_t vertices = mesh.vertices.size() / 6;
   result->values.resize(vertices);
   for (std::size_t piece = 0; piece < mesh.pieces.size(); ++piece) {
-    const Surface& s = set->surfaces[piece];
+    const Surface& s = *body->faces[piece].surface;
     const SurfaceEvaluator evaluator(s);
     const std::size_t first = mesh.pieces[piece].first_vertex;
     const std::size_t end =
@@ -202,25 +243,57 @@ DisplayLines curve_lines(const Shape& shape, int per_span) {
   return lines;
 }
 
-std::vector<Curve> edges_of(const Shape& shape) {
-  if (const auto* set = std::get_if<CurveSet>(&shape)) return set->curves;
-  std::vector<Curve> result;
-  if (const auto* set = std::get_if<SurfaceSet>(&shape))
-    for (const Surface& s : set->surfaces)
-      for (const Edge edge : kEdges) {
-        const bool of_u = edge == Edge::UMin || edge == Edge::UMax;
-        if ((of_u ? s.u : s.v).periodic || is_pole(s, edge, kOnePlace)) continue;
-        result.push_back(border_of(s, edge));
+namespace {
+
+struct CollectEdges {
+  std::vector<Curve>& out;
+  void operator()(const TriangleMesh&) const {}
+  void operator()(const CurveSet& set) const { out = set.curves; }
+  void operator()(const Body& body) const {
+    const Topology t = topology(body);
+    for (const auto* edges : {&t.open_edges, &t.joined_edges})
+      for (const std::uint32_t e : *edges) out.push_back(body.edges[e].curve);
+    for (const Face& f : body.faces)
+      for (const Border border : kBorders) {
+        const Surface& s = *f.surface;
+        const bool of_u = border == Border::UMin || border == Border::UMax;
+        if (f.trimmed() || (of_u ? s.u : s.v).periodic || is_pole(s, border, kOnePlace)) continue;
+        out.push_back(border_of(s, border));
       }
+  }
+};
+
+}  // namespace
+
+std::vector<Curve> edges_of(const Shape& shape) {
+  std::vector<Curve> result;
+  std::visit(CollectEdges{result}, shape);
   return result;
 }
 
 DisplayLines iso_curves(const Shape& shape) {
   DisplayLines lines;
-  if (const auto* set = std::get_if<SurfaceSet>(&shape))
-    for (const Surface& s : set->surfaces) {
-      add_iso_curves(s, true, lines);
-      add_iso_curves(s, false, lines);
+  if (const auto* body = std::get_if<Body>(&shape))
+    for (const Face& f : body->faces) {
+      const FaceRegion region(f);
+      add_iso_curves(*f.surface, region, true, lines);
+      add_iso_curves(*f.surface, region, false, lines);
+    }
+  return lines;
+}
+
+DisplayLines edge_lines(const Shape& shape) {
+  DisplayLines lines;
+  const auto* body = std::get_if<Body>(&shape);
+  if (body == nullptr || body->edges.empty()) return lines;
+  const Topology t = topology(*body);
+  const double chord = 2e-4 * std::max(size(*body), 1e-6);
+  for (const auto* edges : {&t.open_edges, &t.joined_edges})
+    for (const std::uint32_t e : *edges) {
+      const std::vector<Vec3> points = polyline(body->edges[e].curve, chord);
+      for (std::size_t k = 0; k + 1 < points.size(); ++k)
+        for (const Vec3& q : {points[k], points[k + 1]})
+          for (std::size_t a = 0; a < 3; ++a) lines.pieces.push_back(static_cast<float>(q[a]));
     }
   return lines;
 }

@@ -78,8 +78,11 @@ std::optional<SurfacePlace> place_in_triangle(const DisplayMesh& mesh, std::size
 /// The curves of a part as line pieces, at least `per_span` a span; nothing for other shapes.
 DisplayLines curve_lines(const Shape& shape, int per_span);
 
-/// Curves, and the open borders of surfaces that are no poles.
+/// Curves, the edges of a body, and the open borders of whole surfaces that are no poles.
 std::vector<Curve> edges_of(const Shape& shape);
+
+/// Edges of trimmed faces as line pieces; nothing for whole surfaces and other shapes.
+DisplayLines edge_lines(const Shape& shape);
 
 /// Iso-curves at the knots of every surface and half-way between them; nothing for meshes.
 DisplayLines iso_curves(const Shape& shape);

@@ -71,9 +71,9 @@ void write_triangles(const Surface& s, std::size_t rows, std::size_t columns, st
                      Progress& progress, std::vector<std::uint32_t>& indices) {
   const std::size_t cells_u = s.u.periodic ? rows : rows - 1;
   const std::size_t cells_v = s.v.periodic ? columns : columns - 1;
-  const auto pole = [&](Edge e) { return is_pole(s, e, 1e-9); };
-  const bool low_u = pole(Edge::UMin), high_u = pole(Edge::UMax);
-  const bool low_v = pole(Edge::VMin), high_v = pole(Edge::VMax);
+  const auto pole = [&](Border e) { return is_pole(s, e, 1e-9); };
+  const bool low_u = pole(Border::UMin), high_u = pole(Border::UMax);
+  const bool low_v = pole(Border::VMin), high_v = pole(Border::VMax);
   const std::size_t start = indices.size();
   const bool whole = !low_u && !high_u && !low_v && !high_v;
   if (whole) indices.resize(start + cells_u * cells_v * 6);

@@ -93,26 +93,25 @@ struct DisplayWorker::Cache {
   std::shared_ptr<const DisplayMesh> bent_;
   std::shared_ptr<const DisplayValues> bends_;
 
-  // The plot of a Rebuild of `before`; kept while what it depends on is the same.
-  std::shared_ptr<const std::vector<CountPlace>> plot(const RebuildOperation& rebuild,
+  // The plot of counts of an operation on `before`; kept while both are the same.
+  std::shared_ptr<const std::vector<CountPlace>> plot(const OperationPtr& operation,
                                                       const ShapePtr& before, Progress& progress) {
-    const auto* set = before ? std::get_if<SurfaceSet>(before.get()) : nullptr;
-    if (set == nullptr || set->surfaces.empty()) return nullptr;
-    const RebuildOptions o = rebuild.options();
-    if (plot_ && plotted_ == before && plotted_options_ == o) return plot_;
+    const auto* offers = offer_of<OffersCounts>(*operation);
+    if (!before || offers == nullptr) return nullptr;
+    if (plot_ && plotted_ == before && plotted_operation_ == operation) return plot_;
     try {
-      plot_ = std::make_shared<const std::vector<CountPlace>>(
-          count_plot(set->surfaces.front(), o, progress));
+      plot_ =
+          std::make_shared<const std::vector<CountPlace>>(offers->count_plot(*before, progress));
     } catch (const Error&) {
       return nullptr;  // the step itself says why
     }
     plotted_ = before;
-    plotted_options_ = o;
+    plotted_operation_ = operation;
     return plot_;
   }
   std::shared_ptr<const std::vector<CountPlace>> plot_;
   ShapePtr plotted_;
-  RebuildOptions plotted_options_;
+  OperationPtr plotted_operation_;
 
   void forget_old() {
     std::erase_if(drawn, [&](const auto& e) { return e.second.last_used + 30 < clock; });
@@ -192,16 +191,10 @@ void DisplayWorker::run() {
 namespace {
 
 std::shared_ptr<const Shapings> shapings_of(const Step& step, const ShapePtr& before) {
-  const auto* shaped = dynamic_cast<const ShapedPointsOperation*>(step.operation.get());
-  if (shaped == nullptr || !step.enabled || !before) return nullptr;
+  const auto* shapes = offer_of<ShapesPoints>(*step.operation);
+  if (shapes == nullptr || !step.enabled || !before) return nullptr;
   try {
-    const Nets below = nets_of(*before, shaped->label());
-    Shapings result;
-    for (std::size_t n = 0; n < below.nets.size(); ++n)
-      result.push_back(n < shaped->point.nets.size()
-                           ? carry(shaped->point.nets[n], below.nets[n]).shaping
-                           : no_shaping(below.nets[n]));
-    return std::make_shared<const Shapings>(std::move(result));
+    return std::make_shared<const Shapings>(shapes->offered(*before).shapings);
   } catch (const Error&) {
     return nullptr;  // the step itself says why
   }
@@ -307,10 +300,9 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
     a.gauges = cache_->measured(a.shown, a.before, shown_symmetry(d, a.shown_step), progress);
     answered_(std::make_shared<const DisplayAnswer>(a));
     const Step* step = find_step(d, a.shown_step);
-    const auto* rebuild =
-        step != nullptr ? dynamic_cast<const RebuildOperation*>(step->operation.get()) : nullptr;
-    if (request.wants.plot && rebuild != nullptr) {
-      a.plot = cache_->plot(*rebuild, a.before, progress);
+    if (request.wants.plot && step != nullptr &&
+        offer_of<OffersCounts>(*step->operation) != nullptr) {
+      a.plot = cache_->plot(step->operation, a.before, progress);
       answered_(std::make_shared<const DisplayAnswer>(a));
     }
   }

@@ -30,7 +30,7 @@ struct Evaluator::Impl {
   std::map<Key, Answer> cache;
   std::size_t clock = 0;
   std::size_t applied = 0;
-  const ShapePtr nothing = std::make_shared<const Shape>(SurfaceSet{});
+  const ShapePtr nothing = std::make_shared<const Shape>(Body{});
 
   struct Run {
     const Document& document;
@@ -62,6 +62,7 @@ struct Evaluator::Impl {
     answer.read.push_back(before);
     Inputs inputs;
     inputs.tolerance = run.document.settings.tolerance;
+    inputs.step = step.id;
     try {
       for (const PartId id : step.operation->inputs()) {
         inputs.parts[id] = input(run, id);

@@ -10,12 +10,6 @@
 
 namespace evenclay {
 
-bool is_empty(const Shape& shape) {
-  if (const auto* set = std::get_if<SurfaceSet>(&shape)) return set->surfaces.empty();
-  if (const auto* set = std::get_if<CurveSet>(&shape)) return set->curves.empty();
-  return std::get<TriangleMesh>(shape).triangles.empty();
-}
-
 void check_range(const ParameterInfo& info, double value, const NumberRange& r) {
   if (!(value >= r.min && value <= r.max))
     throw Error(fmt::format("{} is {}; choose {} to {}{}{}.", info.label, value, r.min, r.max,

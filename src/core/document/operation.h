@@ -18,6 +18,7 @@ namespace evenclay {
 struct Inputs {
   std::map<PartId, ShapePtr> parts;  ///< final shapes of the parts named by inputs()
   double tolerance = 0.01;           ///< the document's, mm
+  StepId step = 0;                   ///< the step itself; names what it makes (body/body.h)
 };
 
 /// How far a shape that a step had to carry over to another grid is off, in mm.

@@ -5,26 +5,29 @@
 #include <variant>
 #include <vector>
 
+#include "core/body/body.h"
 #include "core/mesh/triangle_mesh.h"
 #include "core/nurbs/curve.h"
-#include "core/nurbs/surface.h"
 
 namespace evenclay {
-
-/// Surfaces of one part, in the order of their numbers.
-struct SurfaceSet {
-  std::vector<Surface> surfaces;
-};
 
 /// Curves of one part, in the order of their numbers.
 struct CurveSet {
   std::vector<Curve> curves;
 };
 
-using Shape = std::variant<SurfaceSet, TriangleMesh, CurveSet>;
+/// Whatever depends on the kind of shape is a set of overloads for std::visit, one for each kind and
+/// no default, so that a forgotten kind does not compile.
+using Shape = std::variant<Body, TriangleMesh, CurveSet>;
 using ShapePtr = std::shared_ptr<const Shape>;
 
 /// True when there is nothing to show or measure.
+bool is_empty(const Body& body);
+bool is_empty(const TriangleMesh& mesh);
+bool is_empty(const CurveSet& set);
 bool is_empty(const Shape& shape);
+
+/// About how many bytes the shape holds in memory, shared surfaces counted each time they are used.
+std::size_t bytes_of(const Shape& shape);
 
 }  // namespace evenclay

@@ -6,6 +6,8 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/body/body_mesh.h"
+#include "core/body/region.h"
 #include "core/document/project_file.h"
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/clamped.h"
@@ -16,14 +18,29 @@ std::vector<std::string> export_endings() {
   return {".stl", ".obj", ".step", ".surface.json"};
 }
 
-TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress) {
-  if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) return *mesh;
-  TriangleMesh result;
-  if (std::holds_alternative<CurveSet>(shape))
+namespace {
+
+struct MeshOf {
+  double chord;
+  Progress& progress;
+  TriangleMesh operator()(const TriangleMesh& mesh) const { return mesh; }
+  TriangleMesh operator()(const CurveSet&) const {
     throw Error("The part is a curve and has no triangles. Export it as .step or .surface.json.");
-  for (const Surface& s : std::get<SurfaceSet>(shape).surfaces)
-    append(result, tessellate(s, for_tolerance(s, chord), progress));
-  return result;
+  }
+  // A whole surface alone has a mesh of its own; joined and trimmed faces share their edges' vertices.
+  TriangleMesh operator()(const Body& body) const {
+    if (body.faces.size() == 1 && !body.faces.front().trimmed()) {
+      const Surface& s = *body.faces.front().surface;
+      return tessellate(s, for_tolerance(s, chord), progress);
+    }
+    return welded(tessellate(body, {.chord = chord}, progress));
+  }
+};
+
+}  // namespace
+
+TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress) {
+  return std::visit(MeshOf{chord, progress}, shape);
 }
 
 std::string to_stl(const TriangleMesh& mesh, const std::string& name) {
@@ -65,10 +82,11 @@ std::string to_obj(const TriangleMesh& mesh, const std::string& name) {
   return fmt::to_string(b);
 }
 
-std::string to_surface_json(const SurfaceSet& set) {
+std::string to_surface_json(const Body& body) {
   using Json = nlohmann::ordered_json;
   Json all = Json::array();
-  for (const Surface& original : set.surfaces) {
+  for (const Face& face : body.faces) {
+    const Surface& original = *face.surface;
     const Surface s = clamped(original);
     Json points = Json::array();
     Json weights = Json::array();
@@ -91,7 +109,13 @@ std::string to_surface_json(const SurfaceSet& set) {
     if (s.rational()) j["weights"] = std::move(weights);
     j["closed_u"] = original.u.periodic;
     j["closed_v"] = original.v.periodic;
-    j["trims"] = Json::array();
+    Json trims = Json::array();
+    for (const Loop& loop : face.loops) {
+      Json places = Json::array();
+      for (const Parameter& p : loop_polygon(loop, original)) places.push_back({p.u, p.v});
+      trims.push_back(std::move(places));
+    }
+    j["trims"] = std::move(trims);
     all.push_back(std::move(j));
   }
   return Json{{"surfaces", std::move(all)}}.dump() + "\n";
@@ -114,12 +138,12 @@ std::string to_curve_json(const CurveSet& set) {
 
 namespace {
 
-const SurfaceSet& surfaces_for(const Shape& shape, std::string_view format) {
-  const auto* set = std::get_if<SurfaceSet>(&shape);
-  if (set == nullptr)
+const Body& surfaces_for(const Shape& shape, std::string_view format) {
+  const auto* body = std::get_if<Body>(&shape);
+  if (body == nullptr)
     throw Error(fmt::format(
         "The part is a mesh, and {} holds surfaces. Export it as .stl or .obj instead.", format));
-  return *set;
+  return *body;
 }
 
 bool ends_with(const std::string& name, std::string_view ending) {

@@ -24,18 +24,19 @@ struct ExportOptions {
 void export_shape(const Shape& shape, const std::filesystem::path& file,
                   const ExportOptions& options, Progress& progress);
 
-/// One mesh of the whole shape; surfaces within `chord`. Closed surfaces give watertight meshes.
+/// One mesh of the whole shape; surfaces within `chord`. Closed bodies give watertight meshes: joined
+/// faces share the vertices of their common edges.
 TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress);
 
 // The single formats, as bytes.
 std::string to_stl(const TriangleMesh& mesh, const std::string& name);
 std::string to_obj(const TriangleMesh& mesh, const std::string& name);
 /// The plainest dump there is; see docs/runner.md. Periodic directions are written clamped.
-std::string to_surface_json(const SurfaceSet& set);
+std::string to_surface_json(const Body& body);
 /// {"curves": [{"degree", "knots", "points", "weights", "closed"}]}, written clamped.
 std::string to_curve_json(const CurveSet& set);
 /// ISO 10303-214, through the B-rep kernel. Closed surfaces become solids. Throws Error.
-std::string to_step(const SurfaceSet& set, const std::string& name);
+std::string to_step(const Body& body, const std::string& name);
 std::string to_step(const CurveSet& set, const std::string& name);
 
 }  // namespace evenclay

@@ -33,7 +33,7 @@ std::vector<CountPlace> count_plot(const Surface& s, const RebuildOptions& chose
     o.points_v = p.points_v;
     const Surface r = rebuild(s, o, quiet);
     progress.report(done / static_cast<double>(places.size()));
-    const Deviation d = deviation({{&s, 1}, nullptr}, {{&r, 1}, nullptr}, quiet, kPerSpan);
+    const Deviation d = deviation(s, r, quiet, kPerSpan);
     p.max = d.max;
     p.mean = d.mean;
     done += 1.0;

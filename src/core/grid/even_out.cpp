@@ -32,11 +32,10 @@ EvenedOut even_out(const Surface& s, const EvenOutOptions& o, Progress& progress
     const bool can_grow = o.add_points && (nu < kMostPoints || nv < kMostPoints);
     // A quick look decides while the counts still grow; the result is measured in full.
     const int quick = can_grow ? 3 : 10;
-    result.deviation =
-        deviation({{&s, 1}, nullptr}, {{&result.surface, 1}, nullptr}, progress, quick);
+    result.deviation = deviation(s, result.surface, progress, quick);
     result.within_tolerance = result.deviation.max <= o.tolerance;
     if (result.within_tolerance && quick < 10) {
-      result.deviation = deviation({{&s, 1}, nullptr}, {{&result.surface, 1}, nullptr}, progress);
+      result.deviation = deviation(s, result.surface, progress);
       result.within_tolerance = result.deviation.max <= o.tolerance;
     }
     if (result.within_tolerance || !can_grow) break;

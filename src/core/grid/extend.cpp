@@ -17,26 +17,26 @@ namespace {
 
 constexpr double kPoleTolerance = 1e-9;  // mm
 
-const char* name_of(Edge e) {
+const char* name_of(Border e) {
   switch (e) {
-    case Edge::UMin:
+    case Border::UMin:
       return "edge where u begins";
-    case Edge::UMax:
+    case Border::UMax:
       return "edge where u ends";
-    case Edge::VMin:
+    case Border::VMin:
       return "edge where v begins";
-    case Edge::VMax:
+    case Border::VMax:
       return "edge where v ends";
   }
   return "";
 }
 
-Direction across(Edge e) {
-  return e == Edge::UMin || e == Edge::UMax ? Direction::U : Direction::V;
+Direction across(Border e) {
+  return e == Border::UMin || e == Border::UMax ? Direction::U : Direction::V;
 }
 
-bool at_end(Edge e) {
-  return e == Edge::UMax || e == Edge::VMax;
+bool at_end(Border e) {
+  return e == Border::UMax || e == Border::VMax;
 }
 
 // --- below, the edge is always the end of u ---------------------------------------------------
@@ -70,7 +70,7 @@ double widest_middle(const KnotVector& k) {
   return 0.5 * (breaks[widest] + breaks[widest + 1]);
 }
 
-Surface shrunk(const Surface& s, double mm, Edge edge) {
+Surface shrunk(const Surface& s, double mm, Border edge) {
   const ArcLengthMap map(s, Direction::U, whole(s));
   if (!(mm < 0.999 * map.mean_length()))
     throw Error(
@@ -109,9 +109,9 @@ void measure_border(const Surface& s, double border, Extended& out) {
 
 Extended extend(const Surface& surface, const ExtendOptions& o, Progress& progress) {
   Extended result{surface, 0.0, 0.0, 0.0};
-  for (std::size_t e = 0; e < kEdges.size(); ++e) {
+  for (std::size_t e = 0; e < kBorders.size(); ++e) {
     const double mm = o.lengths[e];
-    const Edge edge = kEdges[e];
+    const Border edge = kBorders[e];
     if (mm == 0.0) continue;
     if (!std::isfinite(mm)) throw Error("A length to extend by is not a number.");
     progress.check();

@@ -9,7 +9,7 @@
 namespace evenclay {
 
 struct ExtendOptions {
-  /// mm by which each edge grows, in the order of Edge; negative shrinks, 0 leaves it. The length
+  /// mm by which each edge grows, in the order of Border; negative shrinks, 0 leaves it. The length
   /// is the mean over 16 iso-curves that cross the edge.
   std::array<double, 4> lengths{};
 };

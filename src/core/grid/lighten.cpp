@@ -120,7 +120,7 @@ class EvenSearch {
 };
 
 Deviation measured(const Surface& a, const Surface& b, Progress& progress) {
-  return deviation({{&a, 1}, nullptr}, {{&b, 1}, nullptr}, progress);
+  return deviation(a, b, progress);
 }
 
 [[noreturn]] void cannot(const LightenOptions& o) {
@@ -264,23 +264,23 @@ Lightened lighten(const Surface& s, const LightenOptions& o, Progress& progress)
 
 namespace {
 
-struct Border {
+struct BorderPlaces {
   std::size_t surface;
   int along;  // 0: u runs along it, 1: v
   std::array<Vec3, 9> places;
 };
 
-std::vector<Border> borders_of(std::span<const Surface> surfaces, double tolerance) {
-  std::vector<Border> result;
+std::vector<BorderPlaces> borders_of(std::span<const Surface> surfaces, double tolerance) {
+  std::vector<BorderPlaces> result;
   for (std::size_t k = 0; k < surfaces.size(); ++k)
-    for (const Edge e : kEdges) {
+    for (const Border e : kBorders) {
       const Surface& s = surfaces[k];
-      const bool of_u = e == Edge::UMin || e == Edge::UMax;
+      const bool of_u = e == Border::UMin || e == Border::UMax;
       if ((of_u ? s.u : s.v).periodic || is_pole(s, e, tolerance)) continue;
       const KnotVector& across = of_u ? s.u : s.v;
       const KnotVector& along = of_u ? s.v : s.u;
-      const double end = e == Edge::UMin || e == Edge::VMin ? across.first() : across.last();
-      Border b{k, of_u ? 1 : 0, {}};
+      const double end = e == Border::UMin || e == Border::VMin ? across.first() : across.last();
+      BorderPlaces b{k, of_u ? 1 : 0, {}};
       for (std::size_t i = 0; i < b.places.size(); ++i) {
         const double w =
             along.first() + along.length() * static_cast<double>(i) / (b.places.size() - 1);
@@ -291,7 +291,7 @@ std::vector<Border> borders_of(std::span<const Surface> surfaces, double toleran
   return result;
 }
 
-bool common(const Border& a, const Border& b, double tolerance) {
+bool common(const BorderPlaces& a, const BorderPlaces& b, double tolerance) {
   bool same = true;
   bool turned = true;
   for (std::size_t i = 0; i < a.places.size(); ++i) {
@@ -308,7 +308,7 @@ std::vector<std::array<int, 2>> linked_directions(std::span<const Surface> surfa
   std::vector<std::array<int, 2>> group;
   for (std::size_t k = 0; k < surfaces.size(); ++k)
     group.push_back({static_cast<int>(2 * k), static_cast<int>(2 * k + 1)});
-  const std::vector<Border> borders = borders_of(surfaces, tolerance);
+  const std::vector<BorderPlaces> borders = borders_of(surfaces, tolerance);
   for (std::size_t a = 0; a < borders.size(); ++a)
     for (std::size_t b = a + 1; b < borders.size(); ++b) {
       if (!common(borders[a], borders[b], tolerance)) continue;

@@ -12,14 +12,14 @@ namespace {
 // Vertex numbers of the sample grid, with pole rows folded to one vertex.
 struct Numbering {
   std::size_t rows, columns;
-  bool pole[4];  // in the order of Edge
+  bool pole[4];  // in the order of Border
   std::vector<std::uint32_t> number;
   std::vector<std::size_t> sample;  // of each vertex
 };
 
 Numbering number_vertices(const Surface& s, std::size_t rows, std::size_t columns, double tol) {
   Numbering n{rows, columns, {}, std::vector<std::uint32_t>(rows * columns), {}};
-  for (std::size_t e = 0; e < 4; ++e) n.pole[e] = is_pole(s, kEdges[e], tol);
+  for (std::size_t e = 0; e < 4; ++e) n.pole[e] = is_pole(s, kBorders[e], tol);
   std::int64_t pole_vertex[4] = {-1, -1, -1, -1};
   for (std::size_t i = 0; i < rows; ++i)
     for (std::size_t j = 0; j < columns; ++j) {

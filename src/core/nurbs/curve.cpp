@@ -114,13 +114,13 @@ Surface strip_of(const Curve& c, const Vec3& beside) {
 }
 
 Curve first_row(const Surface& s) {
-  return border_of(s, Edge::VMin);
+  return border_of(s, Border::VMin);
 }
 
-Curve border_of(const Surface& s, Edge edge) {
-  const bool of_u = edge == Edge::UMin || edge == Edge::UMax;
+Curve border_of(const Surface& s, Border edge) {
+  const bool of_u = edge == Border::UMin || edge == Border::UMax;
   const int last = (of_u ? s.points.rows() : s.points.columns()) - 1;
-  const int fixed = edge == Edge::UMax || edge == Edge::VMax ? last : 0;
+  const int fixed = edge == Border::UMax || edge == Border::VMax ? last : 0;
   const int count = of_u ? s.points.columns() : s.points.rows();
   Curve c{of_u ? s.v : s.u, {}, {}};
   for (int k = 0; k < count; ++k) {

@@ -66,7 +66,7 @@ Surface strip_of(const Curve& curve, const Vec3& beside);
 /// The row v = first of a surface that is clamped in v, as a curve.
 Curve first_row(const Surface& surface);
 /// The border of a clamped direction as a curve, running along the other direction.
-Curve border_of(const Surface& surface, Edge edge);
+Curve border_of(const Surface& surface, Border edge);
 
 /// The place of the curve nearest to `point`: a sample each 16th of a span, then Newton's method,
 /// to 1e-12 of the size. Source of the iteration: The NURBS Book, section 6.1.

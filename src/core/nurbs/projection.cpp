@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 #include <nanoflann.hpp>
+#include <tuple>
 
 #include "core/base/parallel.h"
 
@@ -30,22 +32,35 @@ constexpr std::size_t kMostSamples = 400000;
 
 }  // namespace
 
+namespace {
+
+// The part of the domain in which one search stays; closed directions without creases go round.
+struct Bounds {
+  double low_u, high_u, low_v, high_v;
+  bool round_u, round_v;
+};
+
+}  // namespace
+
 struct SurfaceProjector::Impl {
   KnotVector u, v;
   SurfaceEvaluator evaluator;
-  double scale_squared;  // of the surface's size
+  double scale_squared;                  // of the surface's size
+  std::vector<double> kinks_u, kinks_v;  // where the surface may have a crease, with the ends
   Samples samples;
   Tree tree;
 
-  Impl(const Surface& s, int per_span)
+  Impl(const Surface& s, int per_span, const std::function<bool(Parameter)>& keep)
       : u(s.u),
         v(s.v),
         evaluator(s),
         scale_squared(size(s) * size(s)),
-        samples(sample(s, per_span)),
+        kinks_u(kinks(s.u)),
+        kinks_v(kinks(s.v)),
+        samples(sample(s, per_span, keep)),
         tree(3, samples, nanoflann::KDTreeSingleIndexAdaptorParams(12)) {}
 
-  Samples sample(const Surface& s, int per_span) const {
+  Samples sample(const Surface& s, int per_span, const std::function<bool(Parameter)>& keep) const {
     const auto spans = (breakpoints(s.u).size() - 1) * (breakpoints(s.v).size() - 1);
     while (per_span > 2 && spans * static_cast<std::size_t>(per_span * per_span) > kMostSamples)
       --per_span;
@@ -54,12 +69,30 @@ struct SurfaceProjector::Impl {
     const std::vector<double> vs = sample_places(s.v, per_span);
     for (const double a : sample_places(s.u, per_span))
       for (const double b : vs) result.at.push_back({a, b});
+    if (keep) {
+      std::vector<Parameter> kept;
+      std::copy_if(result.at.begin(), result.at.end(), std::back_inserter(kept), keep);
+      if (!kept.empty()) result.at = std::move(kept);
+    }
     result.points.resize(result.at.size());
     evaluator.points(result.at, result.points);
     return result;
   }
 
-  Projection newton(Parameter seed, const Vec3& q) const;
+  // Knots as often as the degree: there the first derivatives may jump.
+  static std::vector<double> kinks(const KnotVector& k) {
+    std::vector<double> result;
+    for (const double t : breakpoints(k)) {
+      const auto [from, to] = std::equal_range(k.knots.begin(), k.knots.end(), t);
+      if (t == k.first() || t == k.last() || to - from >= k.degree) result.push_back(t);
+    }
+    return result;
+  }
+  bool creased() const { return kinks_u.size() > 2 || kinks_v.size() > 2; }
+  bool at_end(const Parameter& at) const;
+  Bounds smooth_part(const Parameter& at) const;
+
+  Projection newton(Parameter seed, const Vec3& q, const Bounds& bounds) const;
   bool turn_at_pole(Parameter& at, const PointSecond& s, const Vec3& q) const;
   Projection closest(const Vec3& q) const;
 };
@@ -85,14 +118,25 @@ Parameter newton_step(const PointSecond& s, const Vec3& r, bool free_u, bool fre
   return {(-gu * c + gv * b) / det, (-gv * a + gu * b) / det};
 }
 
-double moved(const KnotVector& k, double u, double step) {
+double moved(const KnotVector& k, double u, double step, double low, double high, bool round) {
   // A step longer than a quarter of the domain leaves the basin of the seed.
   step = std::clamp(step, -0.25 * k.length(), 0.25 * k.length());
-  return into_domain(k, u + step);
+  return round ? into_domain(k, u + step) : std::clamp(u + step, low, high);
 }
 
-bool pushed_out(const KnotVector& k, double u, double gradient) {
-  return !k.periodic && ((u <= k.first() && gradient > 0.0) || (u >= k.last() && gradient < 0.0));
+bool pushed_out(double u, double gradient, double low, double high, bool round) {
+  return !round && ((u <= low && gradient > 0.0) || (u >= high && gradient < 0.0));
+}
+
+// Between the creases around a value: the upper end a hair below the crease, where the derivatives
+// are still those of this side.
+std::pair<double, double> between(const std::vector<double>& kinks, double u) {
+  auto above = std::upper_bound(kinks.begin(), kinks.end(), u);
+  if (above == kinks.end()) --above;
+  if (above == kinks.begin()) ++above;
+  const bool last = above + 1 == kinks.end();
+  const double hair = last ? 0.0 : 1e-13 * (kinks.back() - kinks.front());
+  return {*(above - 1), *above - hair};
 }
 
 }  // namespace
@@ -129,7 +173,20 @@ bool SurfaceProjector::Impl::turn_at_pole(Parameter& at, const PointSecond& s,
   return steepest < 0.0;
 }
 
-Projection SurfaceProjector::Impl::newton(Parameter at, const Vec3& q) const {
+Bounds SurfaceProjector::Impl::smooth_part(const Parameter& at) const {
+  Bounds b{u.first(), u.last(), v.first(), v.last(), u.periodic, v.periodic};
+  if (kinks_u.size() > 2) {
+    std::tie(b.low_u, b.high_u) = between(kinks_u, at.u);
+    b.round_u = false;
+  }
+  if (kinks_v.size() > 2) {
+    std::tie(b.low_v, b.high_v) = between(kinks_v, at.v);
+    b.round_v = false;
+  }
+  return b;
+}
+
+Projection SurfaceProjector::Impl::newton(Parameter at, const Vec3& q, const Bounds& b) const {
   PointSecond s = evaluator.seconds(at.u, at.v);
   double best = length_squared(s.p - q);
   int turns = 0;
@@ -143,8 +200,10 @@ Projection SurfaceProjector::Impl::newton(Parameter at, const Vec3& q) const {
     const Vec3 r = s.p - q;
     const double du = length_squared(s.du) * u.length() * u.length();
     const double dv = length_squared(s.dv) * v.length() * v.length();
-    const bool free_u = du > 1e-18 * dv && !pushed_out(u, at.u, dot(s.du, r));
-    const bool free_v = dv > 1e-18 * du && !pushed_out(v, at.v, dot(s.dv, r));
+    const bool free_u =
+        du > 1e-18 * dv && !pushed_out(at.u, dot(s.du, r), b.low_u, b.high_u, b.round_u);
+    const bool free_v =
+        dv > 1e-18 * du && !pushed_out(at.v, dot(s.dv, r), b.low_v, b.high_v, b.round_v);
     if (!free_u && !free_v) break;
     Parameter step = newton_step(s, r, free_u, free_v);
     // The way the step promises, on the surface: when it is rounding, the foot is found.
@@ -152,7 +211,8 @@ Projection SurfaceProjector::Impl::newton(Parameter at, const Vec3& q) const {
     if (length_squared(way) < 1e-26 * scale_squared) break;
     bool better = false;
     for (int halving = 0; halving < 12; ++halving) {
-      const Parameter next{moved(u, at.u, step.u), moved(v, at.v, step.v)};
+      const Parameter next{moved(u, at.u, step.u, b.low_u, b.high_u, b.round_u),
+                           moved(v, at.v, step.v, b.low_v, b.high_v, b.round_v)};
       const PointSecond t = evaluator.seconds(next.u, next.v);
       const double d = length_squared(t.p - q);
       if (d < best) {
@@ -171,30 +231,54 @@ Projection SurfaceProjector::Impl::newton(Parameter at, const Vec3& q) const {
   return {at.u, at.v, s.p, std::sqrt(best)};
 }
 
+// On the border of an open direction or on a crease, where the surface may go on elsewhere.
+bool SurfaceProjector::Impl::at_end(const Parameter& at) const {
+  const auto on = [](const std::vector<double>& kinks, const KnotVector& k, double x) {
+    if (k.periodic && kinks.size() == 2) return false;
+    const double hair = 2e-13 * k.length();
+    const auto near = std::lower_bound(kinks.begin(), kinks.end(), x - hair);
+    return near != kinks.end() && *near <= x + hair;
+  };
+  return on(kinks_u, u, at.u) || on(kinks_v, v, at.v);
+}
+
 Projection SurfaceProjector::Impl::closest(const Vec3& q) const {
-  // The nearest sample decides nearly always; two more guard folds that come close.
+  // The nearest sample decides nearly always; two more guard folds that come close. Where the search
+  // ends on a border or a crease, samples on its other side are tried as well.
   constexpr std::size_t kSeeds = 3;
-  std::array<std::uint32_t, kSeeds> index{};
-  std::array<double, kSeeds> squared{};
+  constexpr std::size_t kMostSeeds = 24;
+  std::array<std::uint32_t, kMostSeeds> index{};
+  std::array<double, kMostSeeds> squared{};
   const double query[3] = {q.x, q.y, q.z};
-  const std::size_t found = tree.knnSearch(query, kSeeds, index.data(), squared.data());
+  std::size_t found = tree.knnSearch(query, kSeeds, index.data(), squared.data());
   Projection best;
   best.distance = std::numeric_limits<double>::infinity();
+  std::array<Parameter, kMostSeeds> tried{};
+  std::size_t tries = 0;
+  const auto known = [&](const Parameter& p, const Bounds& b) {
+    return std::any_of(tried.begin(), tried.begin() + tries, [&](const Parameter& t) {
+      if (creased()) return t.u >= b.low_u && t.u <= b.high_u && t.v >= b.low_v && t.v <= b.high_v;
+      // A seed next to an earlier one in the surface leads to the same place.
+      return std::abs(p.u - t.u) < 0.1 * u.length() && std::abs(p.v - t.v) < 0.1 * v.length();
+    });
+  };
   for (std::size_t k = 0; k < found; ++k) {
-    // A seed next to an earlier one in the surface leads to the same place.
     const Parameter p = samples.at[index[k]];
-    const Parameter first = samples.at[index[0]];
-    const bool beside = k > 0 && std::abs(p.u - first.u) < 0.1 * u.length() &&
-                        std::abs(p.v - first.v) < 0.1 * v.length();
-    if (beside) continue;
-    const Projection candidate = newton(p, q);
-    if (candidate.distance < best.distance) best = candidate;
+    const Bounds bounds = smooth_part(p);
+    if (!known(p, bounds)) {
+      tried[tries++] = p;
+      const Projection candidate = newton(p, q, bounds);
+      if (candidate.distance < best.distance) best = candidate;
+    }
+    const bool more = k + 1 == found && found == kSeeds && at_end({best.u, best.v});
+    if (more) found = tree.knnSearch(query, kMostSeeds, index.data(), squared.data());
   }
   return best;
 }
 
-SurfaceProjector::SurfaceProjector(const Surface& surface, int samples_per_span)
-    : impl_(std::make_unique<Impl>(surface, samples_per_span)) {}
+SurfaceProjector::SurfaceProjector(const Surface& surface, int samples_per_span,
+                                   const std::function<bool(Parameter)>& keep)
+    : impl_(std::make_unique<Impl>(surface, samples_per_span, keep)) {}
 SurfaceProjector::~SurfaceProjector() = default;
 SurfaceProjector::SurfaceProjector(SurfaceProjector&&) noexcept = default;
 SurfaceProjector& SurfaceProjector::operator=(SurfaceProjector&&) noexcept = default;
@@ -204,7 +288,7 @@ Projection SurfaceProjector::closest(const Vec3& q) const {
 }
 
 Projection SurfaceProjector::closest_near(const Vec3& q, const Parameter& seed) const {
-  return impl_->newton(seed, q);
+  return impl_->newton(seed, q, impl_->smooth_part(seed));
 }
 
 void SurfaceProjector::closest(std::span<const Vec3> q, std::span<Projection> out,

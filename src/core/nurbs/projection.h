@@ -3,6 +3,7 @@
 // (The NURBS Book, section 6.1), kept inside the domain.
 #pragma once
 
+#include <functional>
 #include <memory>
 #include <span>
 #include <vector>
@@ -24,8 +25,10 @@ struct Projection {
 /// force to 1e-9 × size.
 class SurfaceProjector {
  public:
-  /// 0 samples a span prepares closest_near() only, which takes hardly any time.
-  explicit SurfaceProjector(const Surface& surface, int samples_per_span = 9);
+  /// 0 samples a span prepares closest_near() only, which takes hardly any time. Only samples that
+  /// `keep` accepts are seeds (all when it is empty); when it accepts none, all are.
+  explicit SurfaceProjector(const Surface& surface, int samples_per_span = 9,
+                            const std::function<bool(Parameter)>& keep = {});
   ~SurfaceProjector();
   SurfaceProjector(SurfaceProjector&&) noexcept;
   SurfaceProjector& operator=(SurfaceProjector&&) noexcept;

@@ -133,12 +133,12 @@ struct Plane {
   Vec3 origin, normal;
 };
 
-std::optional<Plane> smooth_pole(const Surface& s, Edge edge, double tolerance) {
+std::optional<Plane> smooth_pole(const Surface& s, Border edge, double tolerance) {
   if (!is_pole(s, edge, tolerance)) return std::nullopt;
-  const bool of_u = edge == Edge::UMin || edge == Edge::UMax;
+  const bool of_u = edge == Border::UMin || edge == Border::UMax;
   const KnotVector& across = of_u ? s.u : s.v;
   const KnotVector& around = of_u ? s.v : s.u;
-  const double end = edge == Edge::UMin || edge == Edge::VMin ? across.first() : across.last();
+  const double end = edge == Border::UMin || edge == Border::VMin ? across.first() : across.last();
   Eigen::Matrix3d spread = Eigen::Matrix3d::Zero();
   std::vector<Vec3> rays;
   for (int k = 0; k < 24; ++k) {
@@ -233,10 +233,10 @@ std::vector<double> fit_both(const KnotVector& u, const KnotVector& v, const Gri
 }
 
 // Rounding must not open a pole.
-void close_pole(Surface& s, Edge edge) {
-  const bool of_u = edge == Edge::UMin || edge == Edge::UMax;
+void close_pole(Surface& s, Border edge) {
+  const bool of_u = edge == Border::UMin || edge == Border::UMax;
   const int last = of_u ? s.points.rows() - 1 : s.points.columns() - 1;
-  const int fixed = edge == Edge::UMin || edge == Edge::VMin ? 0 : last;
+  const int fixed = edge == Border::UMin || edge == Border::VMin ? 0 : last;
   const int count = of_u ? s.points.columns() : s.points.rows();
   const Vec3 p = of_u ? s.points(fixed, 0) : s.points(0, fixed);
   for (int k = 0; k < count; ++k) (of_u ? s.points(fixed, k) : s.points(k, fixed)) = p;
@@ -261,12 +261,13 @@ Surface refit(const Surface& s, const KnotVector& u, const KnotVector& v, const 
   progress.report(0.1);
   const std::vector<double> samples = sample(s, ru, rv, o.even_u || o.even_v, width, progress);
   progress.report(0.4);
-  const auto plane = [&](Edge e) {
+  const auto plane = [&](Border e) {
     return width == 3 ? smooth_pole(s, e, o.pole_tolerance) : std::nullopt;
   };
-  const std::vector<double> net = fit_both(u, v, {ru.places, ru.weights, rv.places, rv.weights},
-                                           samples, width, {plane(Edge::UMin), plane(Edge::UMax)},
-                                           {plane(Edge::VMin), plane(Edge::VMax)}, progress);
+  const std::vector<double> net =
+      fit_both(u, v, {ru.places, ru.weights, rv.places, rv.weights}, samples, width,
+               {plane(Border::UMin), plane(Border::UMax)},
+               {plane(Border::VMin), plane(Border::VMax)}, progress);
   const int nu = u.point_count();
   const int nv = v.point_count();
   Surface result{u, v, Grid<Vec3>(nu, nv), {}};
@@ -277,7 +278,7 @@ Surface refit(const Surface& s, const KnotVector& u, const KnotVector& v, const 
     result.points.values()[k] = Vec3{p[0], p[1], p[2]} / w;
     if (width == 4) result.weights.values()[k] = w;
   }
-  for (const Edge e : kEdges)
+  for (const Border e : kBorders)
     if (is_pole(s, e, o.pole_tolerance)) close_pole(result, e);
   progress.report(1.0);
   return result;

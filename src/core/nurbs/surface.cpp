@@ -114,11 +114,11 @@ Vec3 normal(const Surface& s, double u, double v) {
   return normalized(n);
 }
 
-bool is_pole(const Surface& s, Edge edge, double tolerance) {
-  const bool along_v = edge == Edge::UMin || edge == Edge::UMax;
+bool is_pole(const Surface& s, Border edge, double tolerance) {
+  const bool along_v = edge == Border::UMin || edge == Border::UMax;
   if (along_v ? s.u.periodic : s.v.periodic) return false;
   const int last = along_v ? s.points.rows() - 1 : s.points.columns() - 1;
-  const int fixed = edge == Edge::UMax || edge == Edge::VMax ? last : 0;
+  const int fixed = edge == Border::UMax || edge == Border::VMax ? last : 0;
   const int count = along_v ? s.points.columns() : s.points.rows();
   const auto point = [&](int k) { return along_v ? s.points(fixed, k) : s.points(k, fixed); };
   for (int k = 1; k < count; ++k)
@@ -127,8 +127,8 @@ bool is_pole(const Surface& s, Edge edge, double tolerance) {
 }
 
 bool is_closed(const Surface& s, double tolerance) {
-  const bool u_ends = is_pole(s, Edge::UMin, tolerance) && is_pole(s, Edge::UMax, tolerance);
-  const bool v_ends = is_pole(s, Edge::VMin, tolerance) && is_pole(s, Edge::VMax, tolerance);
+  const bool u_ends = is_pole(s, Border::UMin, tolerance) && is_pole(s, Border::UMax, tolerance);
+  const bool v_ends = is_pole(s, Border::VMin, tolerance) && is_pole(s, Border::VMax, tolerance);
   return (s.u.periodic && (s.v.periodic || v_ends)) || (s.v.periodic && u_ends);
 }
 

@@ -54,12 +54,13 @@ SurfaceDerivatives derivatives(const Surface& surface, double u, double v, int o
 Vec3 normal(const Surface& surface, double u, double v);
 
 /// The four borders of a surface.
-enum class Edge { UMin, UMax, VMin, VMax };
-inline constexpr std::array<Edge, 4> kEdges{Edge::UMin, Edge::UMax, Edge::VMin, Edge::VMax};
+enum class Border { UMin, UMax, VMin, VMax };
+inline constexpr std::array<Border, 4> kBorders{Border::UMin, Border::UMax, Border::VMin,
+                                                Border::VMax};
 
 /// A pole: all control points of that border lie within `tolerance` (mm) of each other.
 /// Always false for the borders of a periodic direction, which has none.
-bool is_pole(const Surface& surface, Edge edge, double tolerance);
+bool is_pole(const Surface& surface, Border edge, double tolerance);
 
 /// True when the surface bounds a volume by itself: each direction is periodic or ends in poles
 /// at both sides, and at least one is periodic.

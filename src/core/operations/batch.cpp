@@ -28,9 +28,9 @@ Gathered surfaces_below(const Document& d, std::span<const StepId> steps, Progre
     std::size_t place = 0;
     while (part->steps[place].id != steps[k]) ++place;
     if (place == 0) continue;
-    const auto* set = std::get_if<SurfaceSet>(e.parts.at(part->id).steps[place - 1].shape.get());
-    if (set == nullptr) continue;
-    for (const Surface& s : set->surfaces) {
+    const auto* body = std::get_if<Body>(e.parts.at(part->id).steps[place - 1].shape.get());
+    if (body == nullptr) continue;
+    for (const Surface& s : surfaces_of(*body)) {
       result.surfaces.push_back(s);
       result.step.push_back(k);
     }

@@ -4,6 +4,7 @@
 
 #include <array>
 #include <charconv>
+#include <map>
 
 #include "core/base/error.h"
 
@@ -44,24 +45,38 @@ namespace {
 
 }  // namespace
 
-const SurfaceSet& surfaces_of(const Shape& shape, std::string_view label) {
-  const auto* set = std::get_if<SurfaceSet>(&shape);
+const Body& faces_of(const Shape& shape, std::string_view label) {
+  const auto* body = std::get_if<Body>(&shape);
   if (std::holds_alternative<CurveSet>(shape))
     throw Error(fmt::format(
         "{} works on surfaces, but the part is a curve. Choose a part made of surfaces.", label));
-  if (set == nullptr) refuse_mesh(label);
-  if (set->surfaces.empty())
+  if (body == nullptr) refuse_mesh(label);
+  if (body->faces.empty())
     throw Error(fmt::format(
         "{} has no surface to work on. Mend or switch on the steps below it first.", label));
-  return *set;
+  return *body;
+}
+
+NetsOfFaces nets_of_faces(const Body& body) {
+  NetsOfFaces result;
+  std::map<const Surface*, std::size_t> number;
+  for (std::size_t f = 0; f < body.faces.size(); ++f) {
+    const auto [at, fresh] =
+        number.try_emplace(body.faces[f].surface.get(), result.faces_of_net.size());
+    if (fresh) result.faces_of_net.emplace_back();
+    result.net_of_face.push_back(at->second);
+    result.faces_of_net[at->second].push_back(f);
+  }
+  return result;
 }
 
 Nets nets_of(const Shape& shape, std::string_view label) {
   std::vector<Net> nets;
   if (const auto* curves = std::get_if<CurveSet>(&shape))
     nets.assign(curves->curves.begin(), curves->curves.end());
-  else if (const auto* set = std::get_if<SurfaceSet>(&shape))
-    nets.assign(set->surfaces.begin(), set->surfaces.end());
+  else if (const auto* body = std::get_if<Body>(&shape))
+    for (const auto& faces : nets_of_faces(*body).faces_of_net)
+      nets.emplace_back(*body->faces[faces.front()].surface);
   else
     refuse_mesh(label);
   if (nets.empty())
@@ -70,22 +85,39 @@ Nets nets_of(const Shape& shape, std::string_view label) {
   return Nets(std::move(nets));
 }
 
-Shape shape_of(const Nets& nets) {
-  CurveSet curves;
-  SurfaceSet surfaces;
-  for (const Net& n : nets.nets) {
-    if (n.curve() != nullptr) curves.curves.push_back(*n.curve());
-    if (n.surface() != nullptr) surfaces.surfaces.push_back(*n.surface());
+Shape with_nets(const Shape& shape, const Nets& nets) {
+  if (const auto* body = std::get_if<Body>(&shape)) {
+    Body result = *body;
+    const NetsOfFaces of = nets_of_faces(*body);
+    std::vector<std::size_t> changed;
+    for (std::size_t n = 0; n < of.faces_of_net.size(); ++n) {
+      const auto surface = std::make_shared<const Surface>(*nets.nets[n].surface());
+      for (const std::size_t f : of.faces_of_net[n]) {
+        result.faces[f].surface = surface;
+        if (result.faces[f].trimmed()) changed.push_back(f);
+      }
+    }
+    if (!changed.empty()) refresh_edges(result, changed);
+    return result;
   }
-  if (!curves.curves.empty()) return curves;
-  return surfaces;
+  CurveSet curves;
+  for (const Net& n : nets.nets) curves.curves.push_back(*n.curve());
+  return curves;
 }
 
 Outcome each_surface(const Shape& shape, std::string_view label,
-                     const std::function<Surface(const Surface&)>& change) {
-  SurfaceSet result;
-  for (const Surface& s : surfaces_of(shape, label).surfaces) result.surfaces.push_back(change(s));
-  return {std::move(result), {}};
+                     const std::function<Surface(const Surface&)>& change,
+                     NewParameters parameters) {
+  const Body& body = faces_of(shape, label);
+  std::vector<Surface> surfaces;
+  for (const Face& face : body.faces) surfaces.push_back(change(*face.surface));
+  return {with_surfaces(body, std::move(surfaces), parameters), {}};
+}
+
+Body with_surface(const Body& body, std::size_t face, Surface surface, NewParameters parameters) {
+  std::vector<Surface> surfaces = surfaces_of(body);
+  surfaces[face] = std::move(surface);
+  return with_surfaces(body, std::move(surfaces), parameters);
 }
 
 void describe_surface_place(ParameterVisitor& v, double& place_u, double& place_v, int& surface) {
@@ -96,11 +128,17 @@ void describe_surface_place(ParameterVisitor& v, double& place_u, double& place_
   v.count({"surface", "Surface", "Number of the surface in the part."}, surface, {1, 1000});
 }
 
-Surface& surface_numbered(SurfaceSet& set, int number) {
-  if (number > static_cast<int>(set.surfaces.size()))
-    throw Error(
-        fmt::format("There is no surface {}; the part has {}.", number, set.surfaces.size()));
-  return set.surfaces[static_cast<std::size_t>(number - 1)];
+std::size_t face_numbered(const Body& body, int number) {
+  if (number < 1 || number > static_cast<int>(body.faces.size()))
+    throw Error(fmt::format("There is no surface {}; the part has {}.", number, body.faces.size()));
+  return static_cast<std::size_t>(number - 1);
+}
+
+void refuse_trimmed(const Face& face, std::string_view label) {
+  if (face.trimmed())
+    throw Error(fmt::format(
+        "{} works on whole surfaces, but this one has been cut. Move this step below the cut.",
+        label));
 }
 
 std::vector<double> numbers_in(std::string_view text) {

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/base/frame.h"
+#include "core/body/body.h"
 #include "core/document/operation.h"
 #include "core/points/net.h"
 
@@ -22,25 +23,52 @@ Frame frame_in(FlatPlane plane, const Vec3& origin);
 void describe_place(ParameterVisitor& visitor, Vec3& place, std::string_view label,
                     std::string_view name);
 
-/// The surfaces of a shape; throws Error with a sentence naming the operation when the shape is a
-/// mesh, curves or empty.
-const SurfaceSet& surfaces_of(const Shape& shape, std::string_view operation_label);
+/// The body in a shape; throws Error with a sentence naming the operation when the shape is a mesh,
+/// curves or empty.
+const Body& faces_of(const Shape& shape, std::string_view operation_label);
 
-/// The control points of curves and surfaces; throws Error like surfaces_of for a mesh or nothing.
+/// The control points of curves and surfaces; throws Error like faces_of for a mesh or nothing. Faces
+/// that are pieces of one surface have one net together.
 Nets nets_of(const Shape& shape, std::string_view operation_label);
-/// Curves or surfaces again.
-Shape shape_of(const Nets& nets);
+/// Number of the net of each face, and the tags of the faces that have it.
+struct NetsOfFaces {
+  std::vector<std::size_t> net_of_face;
+  std::vector<std::vector<std::size_t>> faces_of_net;
+};
+NetsOfFaces nets_of_faces(const Body& body);
+/// The shape with its control points moved to those of `nets`, which are nets_of(shape) changed:
+/// loops keep their parameters, and edges follow.
+Shape with_nets(const Shape& shape, const Nets& nets);
 
-/// The surfaces changed one by one. Throws Error like surfaces_of, or what `change` throws.
+/// The surfaces changed one by one; loops follow as `parameters` says. Throws Error like faces_of, or
+/// what `change` throws.
 Outcome each_surface(const Shape& shape, std::string_view operation_label,
-                     const std::function<Surface(const Surface&)>& change);
+                     const std::function<Surface(const Surface&)>& change,
+                     NewParameters parameters = NewParameters::Scaled);
+
+/// The body with one surface changed, its loops mapped to the same places by closest points.
+Body with_surface(const Body& body, std::size_t face, Surface surface,
+                  NewParameters parameters = NewParameters::Scaled);
 
 /// A place on one surface of a part, as shares of its domain, and the surface's number from 1.
 void describe_surface_place(ParameterVisitor& visitor, double& place_u, double& place_v,
                             int& surface);
 
-/// The surface of that number, counted from 1. Throws Error when the part has fewer.
-Surface& surface_numbered(SurfaceSet& set, int number);
+/// A copy of an operation with such a place, set to another one.
+template <typename Operation>
+OperationPtr placed(const Operation& operation, int surface, double u, double v) {
+  auto changed = std::make_shared<Operation>(operation);
+  changed->surface = surface;
+  changed->place_u = u;
+  changed->place_v = v;
+  return changed;
+}
+
+/// The place of the face of that number, counted from 1. Throws Error when the part has fewer.
+std::size_t face_numbered(const Body& body, int number);
+
+/// Throws Error when the face is trimmed: the operation `label` works on whole surfaces only.
+void refuse_trimmed(const Face& face, std::string_view operation_label);
 
 /// Numbers with commas between them. Throws Error when there is anything else.
 std::vector<double> numbers_in(std::string_view text);

@@ -109,4 +109,10 @@ Outcome ControlCurveOperation::apply(const Shape&, const Inputs&, Progress&) con
   return outcome;
 }
 
+OperationPtr ControlCurveOperation::with_drawn_points(std::vector<Vec3> places) const {
+  auto changed = std::make_shared<ControlCurveOperation>(*this);
+  changed->points.places = std::move(places);
+  return changed;
+}
+
 }  // namespace evenclay

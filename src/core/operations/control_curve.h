@@ -2,7 +2,7 @@
 
 #include <vector>
 
-#include "core/document/operation.h"
+#include "core/operations/offers.h"
 
 namespace evenclay {
 
@@ -20,7 +20,7 @@ class PlacesData : public DataParameter {
 };
 
 /// A2: a curve given by its control points.
-class ControlCurveOperation : public OperationOf<ControlCurveOperation> {
+class ControlCurveOperation : public OperationOf<ControlCurveOperation>, public DrawsPoints {
  public:
   static constexpr std::size_t kMostPlaces = 2000;
 
@@ -38,6 +38,9 @@ class ControlCurveOperation : public OperationOf<ControlCurveOperation> {
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+
+  std::vector<Vec3> drawn_points() const override { return points.places; }
+  OperationPtr with_drawn_points(std::vector<Vec3> places) const override;
 };
 
 }  // namespace evenclay

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <array>
+#include <tuple>
 
 #include "core/base/error.h"
 #include "core/nurbs/arc_length.h"
@@ -56,16 +57,42 @@ std::string DirectionsOperation::summary() const {
 }
 
 Outcome DirectionsOperation::apply(const Shape& before, const Inputs&, Progress&) const {
-  return each_surface(before, label(), [&](Surface s) {
-    if (swap) s = transposed(s);
-    if (reverse_u) s = reversed(s, Direction::U);
-    if (reverse_v) s = reversed(s, Direction::V);
-    for (const Direction d : {Direction::U, Direction::V}) {
-      if (range == ParameterRange::Unit) s = reparameterised(s, d, 0.0, 1.0);
-      if (range == ParameterRange::Length) s = by_length(s, d);
-    }
-    return s;
-  });
+  Body body = faces_of(before, label());
+  for (Face& face : body.faces) {
+    const Surface changed = turned(*face.surface);
+    map_parameters(face, map_to(*face.surface, changed));
+    face.surface = std::make_shared<const Surface>(changed);
+    face.piece_of = 0;
+  }
+  return {std::move(body), {}};
+}
+
+Surface DirectionsOperation::turned(Surface s) const {
+  if (swap) s = transposed(s);
+  if (reverse_u) s = reversed(s, Direction::U);
+  if (reverse_v) s = reversed(s, Direction::V);
+  for (const Direction d : {Direction::U, Direction::V}) {
+    if (range == ParameterRange::Unit) s = reparameterised(s, d, 0.0, 1.0);
+    if (range == ParameterRange::Length) s = by_length(s, d);
+  }
+  return s;
+}
+
+// Where a place of the old parameters lies in the new ones.
+ParameterMap DirectionsOperation::map_to(const Surface& from, const Surface& to) const {
+  const auto along = [](const KnotVector& a, const KnotVector& b, bool reverse) {
+    const double f = b.length() / a.length() * (reverse ? -1.0 : 1.0);
+    return std::pair{f, (reverse ? b.last() : b.first()) - a.first() * f};
+  };
+  ParameterMap m;
+  if (swap) {
+    const auto [b, e] = along(from.v, to.u, reverse_u);
+    const auto [c, f] = along(from.u, to.v, reverse_v);
+    return {0.0, b, c, 0.0, e, f};
+  }
+  std::tie(m.a, m.e) = along(from.u, to.u, reverse_u);
+  std::tie(m.d, m.f) = along(from.v, to.v, reverse_v);
+  return m;
 }
 
 void OpenCloseOperation::describe(ParameterVisitor& v) {
@@ -83,6 +110,7 @@ std::string OpenCloseOperation::summary() const {
 
 Outcome OpenCloseOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
   const Direction d = direction(along);
+  for (const Face& face : faces_of(before, label()).faces) refuse_trimmed(face, label());
   return each_surface(before, label(), [&](const Surface& s) {
     const KnotVector& k = knots_of(s, d);
     if (closed == k.periodic)
@@ -103,16 +131,31 @@ std::string SplitSurfaceOperation::summary() const {
                                     : fmt::format("at v {:.3g}", place_v);
 }
 
-Outcome SplitSurfaceOperation::apply(const Shape& before, const Inputs&, Progress&) const {
-  SurfaceSet result = surfaces_of(before, label());
-  const Surface s = surface_numbered(result, surface);
+Outcome SplitSurfaceOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
+  Body result = faces_of(before, label());
+  const std::size_t number = face_numbered(result, surface);
+  const Face whole = result.faces[number];
+  refuse_trimmed(whole, label());
+  const Surface& s = *whole.surface;
   const KnotVector& k = knots_of(s, direction(along));
   const double share = along == AlongDirection::U ? place_u : place_v;
   auto [first, second] = split(s, direction(along), k.first() + share * k.length());
-  surface_numbered(result, surface) = std::move(first);
-  result.surfaces.insert(result.surfaces.begin() + surface, std::move(second));
-  std::string note = fmt::format("The part now has {} surfaces.", result.surfaces.size());
+  std::vector<Face> pieces(2, whole);
+  pieces[0].surface = std::make_shared<const Surface>(std::move(first));
+  pieces[1].surface = std::make_shared<const Surface>(std::move(second));
+  for (std::size_t p = 0; p < 2; ++p) {
+    pieces[p].tag = make_tag(inputs.step, whole.tag, p + 1);
+    pieces[p].piece_of = whole.piece_of != 0 ? whole.piece_of : whole.tag;
+  }
+  const auto at = result.faces.begin() + static_cast<long>(number);
+  *at = pieces[0];
+  result.faces.insert(at + 1, pieces[1]);
+  std::string note = fmt::format("The part now has {} surfaces.", result.faces.size());
   return {std::move(result), {std::move(note)}};
+}
+
+OperationPtr SplitSurfaceOperation::with_place(int face, double u, double v) const {
+  return placed(*this, face, u, v);
 }
 
 }  // namespace evenclay

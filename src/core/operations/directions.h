@@ -1,6 +1,7 @@
 #pragma once
 
-#include "core/document/operation.h"
+#include "core/body/body.h"
+#include "core/operations/offers.h"
 
 namespace evenclay {
 
@@ -21,6 +22,10 @@ class DirectionsOperation : public OperationOf<DirectionsOperation> {
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+
+ private:
+  Surface turned(Surface surface) const;
+  ParameterMap map_to(const Surface& from, const Surface& to) const;
 };
 
 /// Which direction an operation works along.
@@ -44,7 +49,7 @@ class OpenCloseOperation : public OperationOf<OpenCloseOperation> {
 };
 
 /// B8: a surface split at a parameter; both sides stay in the part.
-class SplitSurfaceOperation : public OperationOf<SplitSurfaceOperation> {
+class SplitSurfaceOperation : public OperationOf<SplitSurfaceOperation>, public TakesPlace {
  public:
   AlongDirection along = AlongDirection::U;
   double place_u = 0.5, place_v = 0.5;
@@ -58,6 +63,7 @@ class SplitSurfaceOperation : public OperationOf<SplitSurfaceOperation> {
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+  OperationPtr with_place(int face, double u, double v) const override;
 };
 
 }  // namespace evenclay

@@ -28,8 +28,9 @@ std::string EvenOutOperation::summary() const {
 
 Outcome EvenOutOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
   Outcome outcome;
-  SurfaceSet result;
-  for (const Surface& s : surfaces_of(before, label()).surfaces) {
+  const Body& body = faces_of(before, label());
+  std::vector<Surface> result;
+  for (const Surface& s : surfaces_of(body)) {
     const EvenedOut r = even_out(s,
                                  {.along_u = along != EvenOutAlong::V,
                                   .along_v = along != EvenOutAlong::U,
@@ -46,9 +47,9 @@ Outcome EvenOutOperation::apply(const Shape& before, const Inputs&, Progress& pr
           "That is more than the tolerance of {:g} mm. {}", tolerance,
           add_points ? "Even 200 points a direction are not enough; allow a greater tolerance."
                      : "Let points be added, or allow a greater tolerance."));
-    result.surfaces.push_back(r.surface);
+    result.push_back(r.surface);
   }
-  outcome.shape = std::move(result);
+  outcome.shape = with_surfaces(body, std::move(result), NewParameters::Searched);
   return outcome;
 }
 

@@ -32,12 +32,13 @@ std::string ExtendOperation::summary() const {
 }
 
 Outcome ExtendOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
-  SurfaceSet result = surfaces_of(before, label());
-  Surface& s = surface_numbered(result, surface);
+  const Body& body = faces_of(before, label());
+  const std::size_t face = face_numbered(body, surface);
+  const Surface& s = *body.faces[face].surface;
   ExtendOptions o{{u_begin, u_end, v_begin, v_end}};
-  for (std::size_t e = 0; e < kEdges.size(); ++e) {
+  for (std::size_t e = 0; e < kBorders.size(); ++e) {
     const bool closed = e < 2 ? s.u.periodic : s.v.periodic;
-    if (!closed && !is_pole(s, kEdges[e], 1e-9)) o.lengths[e] += all;
+    if (!closed && !is_pole(s, kBorders[e], 1e-9)) o.lengths[e] += all;
   }
   const Extended extended = extend(s, o, progress);
   Outcome outcome;
@@ -49,7 +50,10 @@ Outcome ExtendOperation::apply(const Shape& before, const Inputs&, Progress& pro
           extended.gap, extended.angle, 100.0 * extended.curvature_share));
       break;
     }
-  s = extended.surface;
+  // The old region keeps its parameters, so loops stay where they are.
+  Body result = body;
+  result.faces[face].surface = std::make_shared<const Surface>(extended.surface);
+  if (result.faces[face].trimmed()) refresh_edges(result, {face});
   outcome.shape = std::move(result);
   return outcome;
 }

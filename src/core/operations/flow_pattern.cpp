@@ -5,6 +5,7 @@
 #include <array>
 
 #include "core/base/error.h"
+#include "core/body/body_mesh.h"
 #include "core/mesh/tessellate.h"
 #include "core/operations/common.h"
 
@@ -20,7 +21,12 @@ TriangleMesh tile_mesh(const Shape& shape, int divisions, Progress& progress) {
   if (std::holds_alternative<CurveSet>(shape))
     throw Error("The tile is a curve. Choose a part made of surfaces or a mesh as the tile.");
   TriangleMesh result;
-  for (const Surface& s : std::get<SurfaceSet>(shape).surfaces) {
+  const Body& body = std::get<Body>(shape);
+  if (is_trimmed(body)) {
+    const double chord = size(body) / (4.0 * divisions * divisions);
+    return welded(tessellate(body, {.chord = chord}, progress));
+  }
+  for (const Surface& s : surfaces_of(body)) {
     const auto parts = [&](const KnotVector& k) {
       const int spans = static_cast<int>(breakpoints(k).size()) - 1;
       return std::max(1, (divisions + spans - 1) / spans);
@@ -83,11 +89,12 @@ Outcome FlowPatternOperation::apply(const Shape&, const Inputs& inputs, Progress
   if (tile == target)
     throw Error("The tile cannot be its own target. Choose another part as the target.");
   const Shape& tile_shape = *inputs.parts.at(tile);
-  const SurfaceSet& target_set = surfaces_of(*inputs.parts.at(target), "The target of the flow");
+  const Body& target_body = faces_of(*inputs.parts.at(target), "The target of the flow");
   if (is_empty(tile_shape)) throw Error("The tile is empty. Mend or switch on its steps first.");
   Outcome outcome;
-  if (target_set.surfaces.size() > 1)
-    outcome.notes.push_back("The target has several surfaces; the first one carries the pattern.");
+  if (target_body.faces.size() > 1)
+    outcome.notes.emplace_back(
+        "The target has several surfaces; the first one carries the pattern.");
   const TriangleMesh mesh = tile_mesh(tile_shape, divisions, progress);
   FlowOptions o;
   o.base = base_of(mesh);
@@ -105,7 +112,7 @@ Outcome FlowPatternOperation::apply(const Shape&, const Inputs& inputs, Progress
   o.v_from = v_from;
   o.v_to = v_to;
   o.even = spacing == FlowSpacing::Even;
-  outcome.shape = flow(mesh, target_set.surfaces.front(), o, progress);
+  outcome.shape = flow(mesh, *target_body.faces.front().surface, o, progress);
   return outcome;
 }
 

@@ -51,8 +51,9 @@ std::string AddGridLineOperation::summary() const {
 }
 
 Outcome AddGridLineOperation::apply(const Shape& before, const Inputs&, Progress&) const {
-  SurfaceSet result = surfaces_of(before, label());
-  Surface& s = surface_numbered(result, surface);
+  const Body& body = faces_of(before, label());
+  const std::size_t face = face_numbered(body, surface);
+  Surface s = *body.faces[face].surface;
   const int old_u = s.points.rows();
   const int old_v = s.points.columns();
   if (lines == NewLines::AcrossU || lines == NewLines::Both)
@@ -65,7 +66,7 @@ Outcome AddGridLineOperation::apply(const Shape& before, const Inputs&, Progress
     s = insert_halfway(s, Direction::V);
   std::string note = fmt::format("{} × {} control points became {} × {}.", old_u, old_v,
                                  s.points.rows(), s.points.columns());
-  return {std::move(result), {std::move(note)}};
+  return {with_surface(body, face, std::move(s)), {std::move(note)}};
 }
 
 void RemoveGridLineOperation::describe(ParameterVisitor& v) {
@@ -81,14 +82,23 @@ std::string RemoveGridLineOperation::summary() const {
 }
 
 Outcome RemoveGridLineOperation::apply(const Shape& before, const Inputs&, Progress&) const {
-  SurfaceSet result = surfaces_of(before, label());
-  Surface& s = surface_numbered(result, surface);
+  const Body& body = faces_of(before, label());
+  const std::size_t face = face_numbered(body, surface);
+  Surface s = *body.faces[face].surface;
   const bool u = line == OldLine::OfU;
   s = remove_knot(s, u ? Direction::U : Direction::V,
                   at_share(u ? s.u : s.v, u ? place_u : place_v));
   std::string note =
       fmt::format("{} × {} control points remain.", s.points.rows(), s.points.columns());
-  return {std::move(result), {std::move(note)}};
+  return {with_surface(body, face, std::move(s)), {std::move(note)}};
+}
+
+OperationPtr AddGridLineOperation::with_place(int face, double u, double v) const {
+  return placed(*this, face, u, v);
+}
+
+OperationPtr RemoveGridLineOperation::with_place(int face, double u, double v) const {
+  return placed(*this, face, u, v);
 }
 
 }  // namespace evenclay

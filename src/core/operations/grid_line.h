@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/document/operation.h"
+#include "core/operations/offers.h"
 
 namespace evenclay {
 
@@ -8,7 +8,7 @@ namespace evenclay {
 enum class NewLines { AcrossU, AcrossV, Both, HalfwayU, HalfwayV, HalfwayBoth };
 
 /// B5: grid lines added exactly. Places are shares of the domain, 0..1.
-class AddGridLineOperation : public OperationOf<AddGridLineOperation> {
+class AddGridLineOperation : public OperationOf<AddGridLineOperation>, public TakesPlace {
  public:
   NewLines lines = NewLines::Both;
   double place_u = 0.5, place_v = 0.5;
@@ -22,13 +22,14 @@ class AddGridLineOperation : public OperationOf<AddGridLineOperation> {
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+  OperationPtr with_place(int face, double u, double v) const override;
 };
 
 /// Which line is taken away: of the lines of constant u, or of constant v.
 enum class OldLine { OfU, OfV };
 
 /// B5: the grid line nearest to a place is removed; the points beside it are refitted.
-class RemoveGridLineOperation : public OperationOf<RemoveGridLineOperation> {
+class RemoveGridLineOperation : public OperationOf<RemoveGridLineOperation>, public TakesPlace {
  public:
   OldLine line = OldLine::OfU;
   double place_u = 0.5, place_v = 0.5;
@@ -42,6 +43,7 @@ class RemoveGridLineOperation : public OperationOf<RemoveGridLineOperation> {
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+  OperationPtr with_place(int face, double u, double v) const override;
 };
 
 }  // namespace evenclay

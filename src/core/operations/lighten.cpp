@@ -41,9 +41,10 @@ std::string LightenOperation::summary() const {
 
 Outcome LightenOperation::apply(const Shape& before, const Inputs& inputs,
                                 Progress& progress) const {
-  const SurfaceSet& set = surfaces_of(before, label());
+  const Body& body = faces_of(before, label());
+  const std::vector<Surface> old_surfaces = surfaces_of(body);
   const std::vector<Lightened> lighter =
-      lighten_together(set.surfaces,
+      lighten_together(old_surfaces,
                        {.tolerance = tolerance,
                         .degree_u = degree_u,
                         .degree_v = degree_v,
@@ -52,10 +53,10 @@ Outcome LightenOperation::apply(const Shape& before, const Inputs& inputs,
                         .least_u = least_u,
                         .least_v = least_v},
                        inputs.tolerance, progress);
-  SurfaceSet result;
+  std::vector<Surface> result;
   Outcome outcome;
   for (std::size_t k = 0; k < lighter.size(); ++k) {
-    const Surface& old = set.surfaces[k];
+    const Surface& old = old_surfaces[k];
     const Surface& now = lighter[k].surface;
     outcome.notes.push_back(fmt::format(
         "{} × {} control points became {} × {}, {:.0f} % of them; off by at most {:.3g} mm.",
@@ -63,9 +64,11 @@ Outcome LightenOperation::apply(const Shape& before, const Inputs& inputs,
         100.0 * static_cast<double>(now.points.values().size()) /
             static_cast<double>(old.points.values().size()),
         lighter[k].deviation.max));
-    result.surfaces.push_back(now);
+    result.push_back(now);
   }
-  outcome.shape = std::move(result);
+  outcome.shape =
+      with_surfaces(body, std::move(result),
+                    spacing == Spacing::Even ? NewParameters::Searched : NewParameters::Scaled);
   return outcome;
 }
 

@@ -20,9 +20,9 @@ std::string PlaneOperation::summary() const {
   return fmt::format("{:g} × {:g} mm", length_x, length_y);
 }
 
-Outcome PlaneOperation::apply(const Shape&, const Inputs&, Progress&) const {
+Outcome PlaneOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
   const Frame frame = frame_in(plane, centre);
-  return {SurfaceSet{{make_plane(frame, length_x, length_y, 2, 2, 1, 1)}}, {}};
+  return {body_of({make_plane(frame, length_x, length_y, 2, 2, 1, 1)}, inputs.step), {}};
 }
 
 }  // namespace evenclay

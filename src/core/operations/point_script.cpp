@@ -131,25 +131,23 @@ Hand::Hand(const Document& document, PartId part, Progress& progress)
   const Evaluation e = Evaluator().evaluate(document, progress, {part});
   const Part& p = *find_part(document, part);
   const PartResult& result = e.parts.at(part);
+  ShapePtr before = result.shape;
   const auto* shaped = dynamic_cast<const ShapedPointsOperation*>(p.steps.back().operation.get());
   if (shaped != nullptr && p.steps.size() > 1 && p.steps.back().enabled) {
     operation_ = std::static_pointer_cast<ShapedPointsOperation>(shaped->clone());
     step_ = p.steps.back().id;
-    below_ = nets_of(*result.steps[p.steps.size() - 2].shape, "Shaping points");
+    before = result.steps[p.steps.size() - 2].shape;
   } else {
     operation_ = std::make_shared<ShapedPointsOperation>();
-    below_ = nets_of(*result.shape, "Shaping points");
   }
-  for (std::size_t n = 0; n < below_.nets.size(); ++n)
-    shapings_.push_back(n < operation_->point.nets.size()
-                            ? carry(operation_->point.nets[n], below_.nets[n]).shaping
-                            : no_shaping(below_.nets[n]));
+  ShapesPoints::Offer offer = operation_->offered(*before);
+  below_ = std::move(offer.below);
+  shapings_ = std::move(offer.shapings);
   shown_ = with_shaping(below_, shapings_);
 }
 
 Document Hand::result() const {
-  auto operation = std::static_pointer_cast<ShapedPointsOperation>(operation_->clone());
-  operation->point.nets = shapings_;
+  const OperationPtr operation = operation_->with_shapings(shapings_);
   if (step_ != 0) return with_operation(document_, step_, operation);
   return with_step(document_, part_, operation).document;
 }

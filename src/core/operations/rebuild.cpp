@@ -28,12 +28,29 @@ std::string RebuildOperation::summary() const {
 
 Outcome RebuildOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
   bool rational = false;
-  Outcome outcome = each_surface(before, label(), [&](const Surface& s) {
-    rational |= s.rational();
-    return rebuild(s, options(), progress);
-  });
-  if (rational) outcome.notes.push_back("The weights from before are given up.");
+  Outcome outcome = each_surface(
+      before, label(),
+      [&](const Surface& s) {
+        rational |= s.rational();
+        return rebuild(s, options(), progress);
+      },
+      spacing == Spacing::Even ? NewParameters::Searched : NewParameters::Scaled);
+  if (rational) outcome.notes.emplace_back("The weights from before are given up.");
   return outcome;
+}
+
+OperationPtr RebuildOperation::with_counts(int along_u, int along_v) const {
+  auto changed = std::make_shared<RebuildOperation>(*this);
+  changed->points_u = along_u;
+  changed->points_v = along_v;
+  return changed;
+}
+
+std::vector<CountPlace> RebuildOperation::count_plot(const Shape& before,
+                                                     Progress& progress) const {
+  const auto* body = std::get_if<Body>(&before);
+  if (body == nullptr || body->faces.empty()) return {};
+  return evenclay::count_plot(*body->faces.front().surface, options(), progress);
 }
 
 RebuildOptions RebuildOperation::options() const {

@@ -42,7 +42,7 @@ Outcome RebuildCurveOperation::apply(const Shape& before, const Inputs&, Progres
     result.curves.push_back(rebuild(c, options(), progress));
   }
   outcome.shape = std::move(result);
-  if (rational) outcome.notes.push_back("The weights from before are given up.");
+  if (rational) outcome.notes.emplace_back("The weights from before are given up.");
   return outcome;
 }
 

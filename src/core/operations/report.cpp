@@ -2,46 +2,63 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include <nlohmann/json.hpp>
 
+#include "core/body/body_mesh.h"
+#include "core/body/topology.h"
 #include "core/check/curve_measures.h"
-#include "core/operations/shaped_points.h"
+#include "core/operations/offers.h"
 
 namespace evenclay {
 
+namespace {
+
+struct AsMeasurable {
+  Measurable operator()(const Body& body) const { return body; }
+  Measurable operator()(const TriangleMesh& mesh) const { return mesh; }
+  Measurable operator()(const CurveSet&) const { return {}; }
+};
+
+}  // namespace
+
 Measurable measurable(const Shape& shape) {
-  if (const auto* set = std::get_if<SurfaceSet>(&shape)) return {set->surfaces, nullptr};
-  if (std::holds_alternative<CurveSet>(shape)) return {};
-  return {{}, &std::get<TriangleMesh>(shape)};
+  return std::visit(AsMeasurable{}, shape);
 }
 
 namespace {
 
-void report_surfaces(const SurfaceSet& set, const ReportOptions& o, Report& r) {
-  const Surface& first = set.surfaces.front();
-  r.surfaces = set.surfaces.size();
+void report_shape(const Body& body, const ReportOptions& o, Report& r, Progress& progress) {
+  const Surface& first = *body.faces.front().surface;
+  r.surfaces = body.faces.size();
   r.points_u = first.points.rows();
   r.points_v = first.points.columns();
   r.degree_u = first.u.degree;
   r.degree_v = first.v.degree;
-  for (const Surface& s : set.surfaces) {
-    r.control_points += s.points.values().size();
-    const auto least = least_radius(s, o.per_span);
+  std::set<const Surface*> counted;
+  for (const Face& face : body.faces) {
+    progress.check();
+    if (counted.insert(face.surface.get()).second)
+      r.control_points += face.surface->points.values().size();
+    const auto least = least_radius(face, o.per_span);
     if (least && (!r.least_radius || least->radius < r.least_radius->radius))
       r.least_radius = least;
     if (o.area_and_volume) {
-      r.area += area(s);
-      r.box.add(tight_box(s));
+      r.area += area(face, progress);
+      r.box.add(tight_box(face, body));
     }
   }
-  if (set.surfaces.size() != 1) return;
-  r.evenness = evenness(first);
-  r.watertight = is_closed(first, 1e-9);
-  if (*r.watertight && o.area_and_volume) r.volume = volume(first);
+  if (counted.size() == 1) r.evenness = evenness(first);
+  for (const Edge& e : body.edges) r.gap = std::max(r.gap.value_or(0.0), e.gap);
+  const bool joined = body.faces.size() > 1 && !is_trimmed(body) && borders_meet(body, 1e-6);
+  r.watertight = topology(joined ? with_explicit_borders(body, 1e-6) : body).closed;
+  if (!*r.watertight || !o.area_and_volume) return;
+  r.volume = 0.0;
+  for (const Face& face : body.faces) *r.volume += volume(face, progress);
 }
 
-void report_mesh(const TriangleMesh& mesh, Report& r) {
+void report_shape(const TriangleMesh& mesh, const ReportOptions&, Report& r, Progress&) {
   r.vertices = mesh.points.size();
   r.triangles = mesh.triangles.size();
   r.watertight = check_edges(mesh).watertight();
@@ -50,7 +67,7 @@ void report_mesh(const TriangleMesh& mesh, Report& r) {
   if (*r.watertight) r.volume = volume(mesh);
 }
 
-void report_curves(const CurveSet& set, Report& r) {
+void report_shape(const CurveSet& set, const ReportOptions&, Report& r, Progress&) {
   const Curve& first = set.curves.front();
   r.curves = set.curves.size();
   r.points_u = first.point_count();
@@ -104,25 +121,25 @@ Report::Symmetry symmetry_about(const Shape& shape, SymmetryPlane plane, int per
 std::optional<Deviation> quick_against(const Shape& shape, const Shape& against,
                                        Progress& progress) {
   constexpr std::size_t kSamples = 1200;
-  const auto* now = std::get_if<SurfaceSet>(&shape);
-  const auto* before = std::get_if<SurfaceSet>(&against);
+  const auto* now = std::get_if<Body>(&shape);
+  const auto* before = std::get_if<Body>(&against);
   if (now == nullptr || before == nullptr) return std::nullopt;
-  return quick_deviation(now->surfaces, before->surfaces, kSamples, progress);
+  return quick_deviation(*now, *before, kSamples, progress);
 }
 
 }  // namespace
 
 SymmetryPlane symmetry_of(const Operation& operation) {
-  const auto* shaped = dynamic_cast<const ShapedPointsOperation*>(&operation);
-  return shaped != nullptr ? shaped->symmetry : SymmetryPlane::None;
+  const auto* shapes = offer_of<ShapesPoints>(operation);
+  return shapes != nullptr ? shapes->symmetry_planes() : SymmetryPlane::None;
 }
 
 int preview_per_span(const Shape& shape) {
-  const auto* set = std::get_if<SurfaceSet>(&shape);
-  if (set == nullptr) return 3;
+  const auto* body = std::get_if<Body>(&shape);
+  if (body == nullptr) return 3;
   std::size_t spans = 1;
-  for (const Surface& s : set->surfaces)
-    spans += (breakpoints(s.u).size() - 1) * (breakpoints(s.v).size() - 1);
+  for (const Face& f : body->faces)
+    spans += (breakpoints(f.surface->u).size() - 1) * (breakpoints(f.surface->v).size() - 1);
   constexpr double kSamples = 4000.0;
   return std::clamp(static_cast<int>(std::sqrt(kSamples / static_cast<double>(spans))), 1, 3);
 }
@@ -131,12 +148,7 @@ Report report(const Shape& shape, const Shape* against, const ReportOptions& opt
               Progress& progress) {
   Report r;
   if (is_empty(shape)) return r;
-  if (const auto* set = std::get_if<SurfaceSet>(&shape))
-    report_surfaces(*set, options, r);
-  else if (const auto* curves = std::get_if<CurveSet>(&shape))
-    report_curves(*curves, r);
-  else
-    report_mesh(std::get<TriangleMesh>(shape), r);
+  std::visit([&](const auto& s) { report_shape(s, options, r, progress); }, shape);
   progress.check();
   const SymmetryPlane planes = options.quick ? SymmetryPlane::None : options.symmetry;
   for (const SymmetryPlane plane : planes_of(planes))
@@ -170,6 +182,7 @@ std::string to_json(const Report& r) {
     j["mesh"] = Json{{"vertices", r.vertices}, {"triangles", r.triangles}};
   }
   if (r.watertight) j["closed"] = *r.watertight;
+  if (r.gap) j["gap_mm"] = *r.gap;
   if (r.evenness) {
     j["evenness"] = Json{{"u_percent", r.evenness->u_percent}};
     if (r.surfaces > 0) j["evenness"]["v_percent"] = r.evenness->v_percent;

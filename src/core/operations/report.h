@@ -17,6 +17,7 @@ struct Report {
   std::size_t surfaces = 0, curves = 0, control_points = 0;
   std::size_t vertices = 0, triangles = 0;  ///< of a mesh
   std::optional<bool> watertight;           ///< meshes, and single surfaces (closed)
+  std::optional<double> gap;                ///< mm, the greatest of a body's edges
   std::optional<Evenness> evenness;         ///< of a single surface, or of a single curve (u)
   std::optional<double> length;             ///< mm, of curves
   std::optional<Deviation> deviation;

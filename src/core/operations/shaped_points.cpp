@@ -4,8 +4,10 @@
 
 #include <algorithm>
 #include <array>
+#include <charconv>
 #include <cmath>
 #include <nlohmann/json.hpp>
+#include <set>
 
 #include "core/base/error.h"
 #include "core/check/curve_measures.h"
@@ -59,9 +61,18 @@ Json shaping_json(const Shaping& s) {
     }
   Json result{{"u", knots_json(s.u)}};
   if (!s.v.knots.empty()) result["v"] = knots_json(s.v);
+  if (s.face != 0) result["face"] = fmt::format("{:016x}", s.face);
   result["moves"] = std::move(moves);
   result["weights"] = std::move(weights);
   return result;
+}
+
+Tag tag_of(const std::string& text) {
+  Tag tag = 0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), tag, 16);
+  if (error != std::errc() || end != text.data() + text.size())
+    throw Error("The face that points were shaped on is not written as it should be.");
+  return tag;
 }
 
 Shaping shaping_of(const Json& j) {
@@ -70,6 +81,7 @@ Shaping shaping_of(const Json& j) {
   s.u = knots_of(j.at("u"), "u direction of the shaped grid");
   const bool curve = !j.contains("v");
   if (!curve) s.v = knots_of(j.at("v"), "v direction of the shaped grid");
+  if (j.contains("face")) s.face = tag_of(j.at("face").get<std::string>());
   const int nu = s.u.point_count();
   const int nv = curve ? 1 : s.v.point_count();
   if (static_cast<long>(nu) * nv > 4'000'000)
@@ -222,8 +234,7 @@ KeptShape kept_shape(const Net& wanted, const Net& got, Progress& progress) {
     const CurveDeviation d = deviation(*wanted.curve(), *got.curve(), progress);
     return {d.max, d.mean, d.at};
   }
-  const Deviation d =
-      deviation({{wanted.surface(), 1}, nullptr}, {{got.surface(), 1}, nullptr}, progress);
+  const Deviation d = deviation(*wanted.surface(), *got.surface(), progress);
   return {d.max, d.mean, d.at};
 }
 
@@ -234,25 +245,108 @@ std::string counts_of(const KnotVector& u, const KnotVector* v) {
 
 }  // namespace
 
+namespace {
+
+// Tag of the face that the piece of a net belongs to, with the range of its parameters there.
+const Shaping* made_on(const Shapings& all, Tag face) {
+  for (const Shaping& s : all)
+    if (face != 0 && s.face == face && !s.empty()) return &s;
+  return nullptr;
+}
+
+Shaping on_piece(const Shaping& whole, const Surface& piece) {
+  return restricted(
+      whole, std::max(piece.u.first(), whole.u.first()), std::min(piece.u.last(), whole.u.last()),
+      std::max(piece.v.first(), whole.v.first()), std::min(piece.v.last(), whole.v.last()));
+}
+
+}  // namespace
+
+std::vector<Shaping> ShapedPointsOperation::matched(const Shape& before, const Nets& below,
+                                                    std::size_t* waiting) const {
+  std::vector<Shaping> result(below.nets.size());
+  std::set<const Shaping*> used;
+  const auto* body = std::get_if<Body>(&before);
+  const auto of = body != nullptr ? nets_of_faces(*body) : NetsOfFaces{};
+  for (std::size_t n = 0; n < result.size(); ++n) {
+    const Shaping* found = nullptr;
+    bool piece = false;
+    if (body != nullptr)
+      for (const std::size_t f : of.faces_of_net[n]) {
+        if (found == nullptr) found = made_on(point.nets, body->faces[f].tag);
+        if (found != nullptr) break;
+        found = made_on(point.nets, body->faces[f].piece_of);
+        piece = found != nullptr;
+      }
+    if (found == nullptr && n < point.nets.size() && point.nets[n].face == 0)
+      found = &point.nets[n];
+    if (found == nullptr) continue;
+    used.insert(found);
+    result[n] = piece ? on_piece(*found, *below.nets[n].surface()) : *found;
+    if (body != nullptr) result[n].face = body->faces[of.faces_of_net[n].front()].tag;
+  }
+  if (waiting != nullptr)
+    *waiting = static_cast<std::size_t>(
+        std::count_if(point.nets.begin(), point.nets.end(),
+                      [&](const Shaping& s) { return !s.empty() && !used.contains(&s); }));
+  return result;
+}
+
+ShapesPoints::Offer ShapedPointsOperation::offered(const Shape& before) const {
+  Offer offer{nets_of(before, label()), {}};
+  const std::vector<Shaping> all = matched(before, offer.below, nullptr);
+  const auto* body = std::get_if<Body>(&before);
+  const auto of = body != nullptr ? nets_of_faces(*body) : NetsOfFaces{};
+  for (std::size_t n = 0; n < all.size(); ++n) {
+    Shaping s = carry(all[n], offer.below.nets[n]).shaping;
+    s.face = body != nullptr ? body->faces[of.faces_of_net[n].front()].tag : 0;
+    offer.shapings.push_back(std::move(s));
+  }
+  return offer;
+}
+
+// What belongs to faces that are not there now waits for them.
+OperationPtr ShapedPointsOperation::with_shapings(Shapings shapings) const {
+  auto changed = std::make_shared<ShapedPointsOperation>(*this);
+  changed->point.nets = std::move(shapings);
+  for (const Shaping& old : point.nets)
+    if (old.face != 0 && !old.empty() && made_on(changed->point.nets, old.face) == nullptr &&
+        std::none_of(changed->point.nets.begin(), changed->point.nets.end(),
+                     [&](const Shaping& s) { return s.face == old.face; }))
+      changed->point.nets.push_back(old);
+  return changed;
+}
+
+OperationPtr ShapedPointsOperation::with_symmetry(SymmetryPlane planes) const {
+  auto changed = std::make_shared<ShapedPointsOperation>(*this);
+  changed->symmetry = planes;
+  return changed;
+}
+
 Outcome ShapedPointsOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
   Outcome outcome;
   Nets result = nets_of(before, label());
-  for (std::size_t k = 0; k < result.nets.size() && k < point.nets.size(); ++k) {
+  std::size_t waiting = 0;
+  const std::vector<Shaping> shapings = matched(before, result, &waiting);
+  for (std::size_t k = 0; k < result.nets.size(); ++k) {
+    if (shapings[k].empty()) continue;
     Net& net = result.nets[k];
-    const CarriedShaping carried = carry(point.nets[k], net);
+    const CarriedShaping carried = carry(shapings[k], net);
     net = with_shaping(net, carried.shaping);
     if (!carried.refitted) continue;
     const KeptShape d = kept_shape(*carried.wanted, net, progress);
     if (!outcome.kept || d.max > outcome.kept->max) outcome.kept = d;
     outcome.notes.push_back(fmt::format(
         "Shaped on {}, kept on {}: the shape differs by at most {:.3g} mm, {:.2g} mm on average.",
-        counts_of(point.nets[k].u, &point.nets[k].v), counts_of(*net.knots(0), net.knots(1)), d.max,
+        counts_of(shapings[k].u, &shapings[k].v), counts_of(*net.knots(0), net.knots(1)), d.max,
         d.mean));
   }
-  if (result.nets.size() < point.nets.size())
+  if (waiting > 0)
     outcome.notes.push_back(
-        "Some of the moves belong to surfaces that the shape below no longer has.");
-  outcome.shape = shape_of(result);
+        "Some of the moves belong to surfaces that the shape below no longer has. They are kept "
+        "and "
+        "come back with them.");
+  outcome.shape = with_nets(before, result);
   return outcome;
 }
 

@@ -1,7 +1,6 @@
 #pragma once
 
-#include "core/document/operation.h"
-#include "core/points/shaping.h"
+#include "core/operations/offers.h"
 
 namespace evenclay {
 
@@ -18,11 +17,14 @@ class ShapingData : public DataParameter {
   std::string summary() const override;
 };
 
-/// C: displacements and weights of control points on the curves or surfaces below.
-class ShapedPointsOperation : public OperationOf<ShapedPointsOperation> {
+/// C: displacements and weights of control points on the curves or surfaces below. Each shaping belongs
+/// to a face by its tag (to a net by its place in files that have no tags): it follows the face when
+/// others are added or split below, its pieces when the face itself is split, and waits when the face
+/// is gone.
+class ShapedPointsOperation : public OperationOf<ShapedPointsOperation>, public ShapesPoints {
  public:
   SymmetryPlane symmetry = SymmetryPlane::None;
-  /// What each edge keeps while points are moved, in the order of Edge.
+  /// What each edge keeps while points are moved, in the order of Border.
   std::array<EdgeRule, 4> holds{};
   ShapingData point;
 
@@ -34,6 +36,16 @@ class ShapedPointsOperation : public OperationOf<ShapedPointsOperation> {
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+
+  Offer offered(const Shape& before) const override;
+  OperationPtr with_shapings(Shapings shapings) const override;
+  SymmetryPlane symmetry_planes() const override { return symmetry; }
+  OperationPtr with_symmetry(SymmetryPlane planes) const override;
+  std::array<EdgeRule, 4> edge_rules() const override { return holds; }
+
+ private:
+  /// The shaping of each net of the shape before, as it was made; empty where there is none.
+  std::vector<Shaping> matched(const Shape& before, const Nets& below, std::size_t* waiting) const;
 };
 
 }  // namespace evenclay

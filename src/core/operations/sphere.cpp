@@ -16,10 +16,10 @@ std::string SphereOperation::summary() const {
   return fmt::format("radius {:g} mm", radius);
 }
 
-Outcome SphereOperation::apply(const Shape&, const Inputs&, Progress&) const {
+Outcome SphereOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
   Frame frame;
   frame.origin = centre;
-  return {SurfaceSet{{make_sphere(frame, radius)}}, {}};
+  return {body_of({make_sphere(frame, radius)}, inputs.step), {}};
 }
 
 }  // namespace evenclay

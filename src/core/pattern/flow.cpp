@@ -112,7 +112,7 @@ Ends find_ends(const Surface& s, const FlowOptions& o) {
   ends.around_v = s.v.periodic && std::abs(o.v_to - o.v_from - 1.0) < e;
   const bool touches[4] = {o.u_from<e, o.u_to> 1 - e, o.v_from<e, o.v_to> 1 - e};
   for (std::size_t k = 0; k < 4; ++k)
-    ends.pole[k] = touches[k] && is_pole(s, kEdges[k], o.pole_tolerance);
+    ends.pole[k] = touches[k] && is_pole(s, kBorders[k], o.pole_tolerance);
   const auto one_pole = [](bool a, bool b) { return a != b; };
   const auto complain = [](const char* direction) {
     throw Error(fmt::format(

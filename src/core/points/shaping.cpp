@@ -6,6 +6,8 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/nurbs/clamped.h"
+#include "core/nurbs/knot_operations.h"
 #include "core/nurbs/refit.h"
 
 namespace evenclay {
@@ -139,6 +141,39 @@ CarriedShaping carry(const Shaping& shaping, const Net& below) {
     carried.weight_factors(p.i, p.j) =
         std::clamp(fitted.weight(p.i, p.j, 0) / below.weight(p.i, p.j, 0), 1e-3, 1e3);
   });
+  return result;
+}
+
+namespace {
+
+// The part of a surface between two values of a direction.
+Surface part_of(Surface s, Direction d, double from, double to) {
+  const KnotVector& k = knots_of(s, d);
+  const double least = 1e-9 * k.length();
+  if (from > k.first() + least) s = split(clamped_along(s, d), d, from).second;
+  if (to < knots_of(s, d).last() - least) s = split(clamped_along(s, d), d, to).first;
+  return s;
+}
+
+}  // namespace
+
+Shaping restricted(const Shaping& shaping, double u0, double u1, double v0, double v1) {
+  Shaping result = shaping;
+  const auto part = [&](const Surface& whole) {
+    return part_of(part_of(whole, Direction::U, u0, u1), Direction::V, v0, v1);
+  };
+  const Surface moves = part({shaping.u, shaping.v, shaping.displacements, {}});
+  result.u = moves.u;
+  result.v = moves.v;
+  result.displacements = moves.points;
+  if (shaping.weight_factors.empty()) return result;
+  Grid<Vec3> factors(shaping.weight_factors.rows(), shaping.weight_factors.columns());
+  for (std::size_t k = 0; k < factors.values().size(); ++k)
+    factors.values()[k].x = shaping.weight_factors.values()[k];
+  const Surface kept = part({shaping.u, shaping.v, factors, {}});
+  result.weight_factors = Grid<double>(kept.points.rows(), kept.points.columns());
+  for (std::size_t k = 0; k < kept.points.values().size(); ++k)
+    result.weight_factors.values()[k] = kept.points.values()[k].x;
   return result;
 }
 

@@ -5,6 +5,7 @@
 #include <optional>
 #include <vector>
 
+#include "core/body/body.h"
 #include "core/points/selection.h"
 #include "core/points/symmetry.h"
 
@@ -18,6 +19,7 @@ struct Shaping {
   Grid<Vec3> displacements;
   Grid<double> weight_factors;
   KnotVector w = {};
+  Tag face = 0;  ///< the face it was made on (body/body.h); 0: known by its place only
 
   bool empty() const { return displacements.empty(); }
   double weight_factor(int i, int j, int k = 0) const {
@@ -49,6 +51,10 @@ struct CarriedShaping {
 };
 CarriedShaping carry(const Shaping& shaping, const Net& below);
 
+/// The same displacements and factors on a part of the domain, for a piece that was split off. The
+/// ranges lie inside the domain. Exact (knot insertion), since displacements are a surface, too.
+Shaping restricted(const Shaping& shaping, double u0, double u1, double v0, double v1);
+
 /// below + displacements, weights × factors. The shaping must be on the net `below` (carry).
 Net with_shaping(const Net& below, const Shaping& shaping);
 /// What is united below stays united.
@@ -71,7 +77,7 @@ enum class EdgeRule {
 struct ShapeRules {
   std::vector<MirrorMap> mirrors;
   PointIndex leader;  ///< where a point and its partner both move, the side of this one decides
-  std::array<EdgeRule, 4> edges{};  ///< in the order of Edge; of curves the first two
+  std::array<EdgeRule, 4> edges{};  ///< in the order of Border; of curves the first two
 };
 
 /// Rows that a rule keeps: position 1, tangent 2, curvature 3, its change 4.

@@ -1,0 +1,320 @@
+#include "core/cut/trim.h"
+
+#include <fmt/format.h>
+
+#include <BOPAlgo_Alerts.hxx>
+#include <BRepAlgoAPI_Splitter.hxx>
+#include <BRepBuilderAPI_MakeWire.hxx>
+#include <BRepPrimAPI_MakePrism.hxx>
+#include <BRep_Builder.hxx>
+#include <TopExp.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopTools_DataMapOfShapeInteger.hxx>
+#include <TopTools_ListOfShape.hxx>
+#include <TopoDS.hxx>
+#include <TopoDS_Compound.hxx>
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/base/error.h"
+#include "core/body/region.h"
+#include "core/kernel/convert.h"
+#include "core/kernel/guard.h"
+
+namespace evenclay {
+
+namespace {
+
+Frame frame_along(const Vec3& direction) {
+  Frame f;
+  f.z = normalized(direction);
+  const Vec3 other = std::abs(f.z.x) < 0.9 ? Vec3{1, 0, 0} : Vec3{0, 1, 0};
+  f.x = normalized(cross(other, f.z));
+  f.y = cross(f.z, f.x);
+  return f;
+}
+
+// The curves as polygons seen along the direction, with their height along it.
+struct Outline {
+  std::vector<Vec3> points;
+};
+
+Outline outline_of(const Curve& curve, const Frame& frame) {
+  Outline o;
+  const CurveEvaluator e(curve);
+  for (const double t : sample_places(curve.knots, curve.knots.degree == 1 ? 1 : 32))
+    o.points.push_back(frame.to_local(e.point(t)));
+  return o;
+}
+
+bool is_inside(const std::vector<Outline>& outlines, const Vec3& p) {
+  bool inside = false;
+  for (const Outline& o : outlines)
+    for (std::size_t k = 0; k < o.points.size(); ++k) {
+      const Vec3& a = o.points[k];
+      const Vec3& b = o.points[(k + 1) % o.points.size()];
+      if ((a.y <= p.y) != (b.y <= p.y) && p.x < a.x + (b.x - a.x) * ((p.y - a.y) / (b.y - a.y)))
+        inside = !inside;
+    }
+  return inside;
+}
+
+double doubled_area(const Outline& o) {
+  double sum = 0.0;
+  for (std::size_t k = 0; k < o.points.size(); ++k) {
+    const Vec3& a = o.points[k];
+    const Vec3& b = o.points[(k + 1) % o.points.size()];
+    sum += a.x * b.y - b.x * a.y;
+  }
+  return sum;
+}
+
+void check_curves(std::span<const Curve> curves, const Frame& frame) {
+  if (curves.empty())
+    throw Error("There is no curve to cut with. Choose a part with a closed curve.");
+  for (const Curve& c : curves) {
+    const double gap = distance(evaluate(c, c.knots.first()), evaluate(c, c.knots.last()));
+    if (!c.knots.periodic && gap > 1e-6 * size(c))
+      throw Error(fmt::format(
+          "The curve is open by {:.3g} mm, so it has no inside. Close it, or choose another one.",
+          gap));
+    const Outline o = outline_of(c, frame);
+    if (std::abs(doubled_area(o)) < 1e-6 * size(c) * size(c))
+      throw Error(
+          "Seen along the chosen direction the curve has no inside. Choose a direction across it.");
+  }
+}
+
+// Faces swept by the curves along the direction, long enough to leave the part at both sides.
+TopoDS_Shape swept(std::span<const Curve> curves, const Frame& frame, const Body& body,
+                   TrimReach reach) {
+  double low = 1e300, high = -1e300;
+  for (const Face& f : body.faces)
+    for (const Vec3& p : f.surface->points.values()) {
+      const double z = dot(p, frame.z);
+      low = std::min(low, z);
+      high = std::max(high, z);
+    }
+  const double margin = 0.1 * (high - low) + 1.0;
+  BRep_Builder builder;
+  TopoDS_Compound all;
+  builder.MakeCompound(all);
+  for (const Curve& c : curves) {
+    Curve start = c;
+    double least = 1e300, most = -1e300;
+    for (const Vec3& p : c.points) {
+      least = std::min(least, dot(p, frame.z));
+      most = std::max(most, dot(p, frame.z));
+    }
+    const bool forwards = reach == TrimReach::Forwards || reach == TrimReach::FirstSkin;
+    const double from = forwards ? 0.0 : std::min(0.0, low - margin - most);
+    const double to = reach == TrimReach::Backwards ? 0.0 : std::max(0.0, high + margin - least);
+    if (!(to > from)) continue;
+    for (Vec3& p : start.points) p += frame.z * from;
+    const Vec3 way = frame.z * (to - from);
+    builder.Add(all, BRepPrimAPI_MakePrism(kernel::to_kernel(start), gp_Vec(way.x, way.y, way.z)));
+  }
+  return all;
+}
+
+struct Piece {
+  std::size_t face;  // it was cut from
+  TopoDS_Face shape;
+  bool goes = false;
+  double height = 0.0;  // along the direction, of a place inside it
+};
+
+class Trimmer {
+ public:
+  Trimmer(const Body& body, std::span<const Curve> curves, const TrimOptions& options,
+          Progress& progress)
+      : body_(body),
+        options_(options),
+        progress_(progress),
+        frame_(frame_along(options.direction)) {
+    for (const Curve& c : curves) outlines_.push_back(outline_of(c, frame_));
+    heights_from(curves);
+  }
+
+  Trimmed run(std::span<const Curve> curves) {
+    const kernel::KernelBody given = kernel::to_kernel(body_);
+    BRepAlgoAPI_Splitter splitter;
+    TopTools_ListOfShape arguments, tools;
+    arguments.Append(given.all);
+    tools.Append(swept(curves, frame_, body_, options_.reach));
+    splitter.SetArguments(arguments);
+    splitter.SetTools(tools);
+    splitter.SetRunParallel(Standard_False);
+    splitter.SetNonDestructive(Standard_True);
+    splitter.Build();
+    progress_.report(0.6);
+    if (!splitter.IsDone() || splitter.HasErrors())
+      throw Error(
+          "The B-rep kernel could not cut the part along this curve. Move the curve a little, or "
+          "give "
+          "it fewer points.");
+    gather(given, splitter);
+    choose();
+    return result(splitter, given);
+  }
+
+ private:
+  void heights_from(std::span<const Curve> curves) {
+    for (const Curve& c : curves)
+      for (const Vec3& p : c.points) {
+        curve_low_ = std::min(curve_low_, dot(p, frame_.z));
+        curve_high_ = std::max(curve_high_, dot(p, frame_.z));
+      }
+  }
+
+  void gather(const kernel::KernelBody& given, BRepAlgoAPI_Splitter& splitter) {
+    TopTools_IndexedMapOfShape there;
+    TopExp::MapShapes(splitter.Shape(), TopAbs_FACE, there);
+    for (std::size_t f = 0; f < given.faces.size(); ++f) {
+      const TopoDS_Face face = in_shape(given.all, given.faces[f]);
+      const TopTools_ListOfShape& pieces = splitter.Modified(face);
+      if (pieces.IsEmpty()) {
+        if (there.Contains(face)) pieces_.push_back({f, face});
+        continue;
+      }
+      for (const TopoDS_Shape& s : pieces) {
+        TopoDS_Face piece = TopoDS::Face(s);
+        piece.Orientation(face.Orientation());
+        pieces_.push_back({f, piece});
+      }
+    }
+  }
+
+  // Orienting a solid may have turned its faces: the face as it lies in the shape that was cut.
+  static TopoDS_Face in_shape(const TopoDS_Shape& all, const TopoDS_Face& face) {
+    for (TopExp_Explorer e(all, TopAbs_FACE); e.More(); e.Next())
+      if (e.Current().IsSame(face)) return TopoDS::Face(e.Current());
+    return face;
+  }
+
+  // A place inside a piece, and whether the carried curve encloses it there.
+  void judge(Piece& piece) {
+    const Body single = kernel::from_kernel(
+        piece.shape,
+        [&](const TopoDS_Face&, std::size_t) {
+          return kernel::Origin{&body_.faces[piece.face], 1};
+        },
+        [](const TopoDS_Edge&, std::size_t) { return Tag{1}; }, progress_);
+    const Parameter at = inner_place(FaceRegion(single.faces.front()));
+    const Vec3 p = evaluate(*body_.faces[piece.face].surface, at.u, at.v);
+    piece.height = dot(p, frame_.z);
+    bool enclosed = is_inside(outlines_, frame_.to_local(p));
+    if (options_.reach == TrimReach::Backwards) enclosed &= piece.height < curve_high_;
+    if (options_.reach == TrimReach::Forwards || options_.reach == TrimReach::FirstSkin)
+      enclosed &= piece.height > curve_low_;
+    piece.goes = enclosed;
+  }
+
+  void choose() {
+    for (Piece& piece : pieces_) judge(piece);
+    if (options_.reach == TrimReach::FirstSkin) {
+      const Piece* first = nullptr;
+      for (const Piece& piece : pieces_)
+        if (piece.goes && (first == nullptr || piece.height < first->height)) first = &piece;
+      for (Piece& piece : pieces_) piece.goes &= &piece == first;
+    }
+    const bool any =
+        std::any_of(pieces_.begin(), pieces_.end(), [](const Piece& p) { return p.goes; });
+    const bool cut = pieces_.size() > body_.faces.size() || any;
+    if (!any || !cut)
+      throw Error(
+          "The curve, carried along the direction, misses the part. Move the curve over the part, "
+          "or "
+          "choose another direction.");
+    if (options_.keep == TrimKeep::Inside)
+      for (Piece& piece : pieces_) piece.goes = !piece.goes;
+    if (std::all_of(pieces_.begin(), pieces_.end(), [](const Piece& p) { return p.goes; }))
+      throw Error(
+          "Nothing of the part would be left. Choose the other side to keep, or a smaller curve.");
+  }
+
+  Trimmed result(BRepAlgoAPI_Splitter& splitter, const kernel::KernelBody& given) {
+    BRep_Builder builder;
+    TopoDS_Compound kept;
+    builder.MakeCompound(kept);
+    Trimmed trimmed;
+    TopTools_DataMapOfShapeInteger face_of;
+    for (const Piece& piece : pieces_) {
+      trimmed.pieces_taken += piece.goes ? 1 : 0;
+      if (piece.goes) continue;
+      builder.Add(kept, piece.shape);
+      face_of.Bind(piece.shape, static_cast<int>(piece.face));
+    }
+    TopTools_DataMapOfShapeInteger edge_of;
+    for (std::size_t e = 0; e < given.edges.size(); ++e) {
+      if (given.edges[e].IsNull()) continue;
+      const TopTools_ListOfShape& pieces = splitter.Modified(given.edges[e]);
+      if (pieces.IsEmpty()) edge_of.Bind(given.edges[e], static_cast<int>(e));
+      for (const TopoDS_Shape& s : pieces) edge_of.Bind(s, static_cast<int>(e));
+    }
+    trimmed.body = kernel::from_kernel(
+        kept,
+        [&](const TopoDS_Face& face, std::size_t) {
+          const Face& from = body_.faces[static_cast<std::size_t>(face_of.Find(face))];
+          return kernel::Origin{&from, from.tag};
+        },
+        [&](const TopoDS_Edge& edge, std::size_t n) {
+          const int* from = edge_of.Seek(edge);
+          return from != nullptr ? body_.edges[static_cast<std::size_t>(*from)].tag
+                                 : make_tag(options_.step, 0, n);
+        },
+        progress_);
+    name_pieces(trimmed.body);
+    return trimmed;
+  }
+
+  // The largest piece keeps the face's tag; edges that were split keep theirs on the first piece.
+  void name_pieces(Body& body) const {
+    std::map<Tag, std::vector<std::size_t>> faces;
+    for (std::size_t f = 0; f < body.faces.size(); ++f) faces[body.faces[f].tag].push_back(f);
+    for (auto& [tag, pieces] : faces) {
+      std::stable_sort(pieces.begin(), pieces.end(), [&](std::size_t a, std::size_t b) {
+        return parameter_area(body.faces[a]) > parameter_area(body.faces[b]);
+      });
+      for (std::size_t k = 1; k < pieces.size(); ++k)
+        body.faces[pieces[k]].tag = make_tag(options_.step, tag, k);
+    }
+    std::map<Tag, std::uint64_t> seen;
+    for (Edge& e : body.edges)
+      if (const std::uint64_t n = seen[e.tag]++; n > 0) e.tag = make_tag(options_.step, e.tag, n);
+  }
+
+  static double parameter_area(const Face& face) {
+    double sum = 0.0;
+    const std::vector<bool> turned = loops_turned(face);
+    for (std::size_t l = 0; l < face.loops.size(); ++l)
+      sum += (turned[l] ? -1.0 : 1.0) *
+             evenclay::doubled_area(loop_polygon(face.loops[l], *face.surface));
+    return face.trimmed() ? sum : 1e300;
+  }
+
+  const Body& body_;
+  const TrimOptions& options_;
+  Progress& progress_;
+  Frame frame_;
+  std::vector<Outline> outlines_;
+  double curve_low_ = 1e300, curve_high_ = -1e300;
+  std::vector<Piece> pieces_;
+};
+
+}  // namespace
+
+Trimmed trim(const Body& body, std::span<const Curve> curves, const TrimOptions& options,
+             Progress& progress) {
+  if (body.faces.empty()) throw Error("There is no surface to cut.");
+  if (!(length(options.direction) > 0.0))
+    throw Error("The direction of the cut has no length. Choose another one.");
+  check_curves(curves, frame_along(options.direction));
+  Trimmed result;
+  kernel::guarded("The part could not be cut",
+                  [&] { result = Trimmer(body, curves, options, progress).run(curves); });
+  return result;
+}
+
+}  // namespace evenclay

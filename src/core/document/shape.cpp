@@ -1,0 +1,54 @@
+#include "core/document/shape.h"
+
+namespace evenclay {
+
+bool is_empty(const Body& body) {
+  return body.faces.empty();
+}
+bool is_empty(const TriangleMesh& mesh) {
+  return mesh.triangles.empty();
+}
+bool is_empty(const CurveSet& set) {
+  return set.curves.empty();
+}
+bool is_empty(const Shape& shape) {
+  return std::visit([](const auto& s) { return is_empty(s); }, shape);
+}
+
+namespace {
+
+std::size_t bytes_of(const Curve& c) {
+  return sizeof c + c.points.size() * sizeof(Vec3) +
+         (c.weights.size() + c.knots.knots.size()) * sizeof(double);
+}
+std::size_t bytes_of(const Surface& s) {
+  return sizeof s + s.points.values().size() * sizeof(Vec3) +
+         (s.weights.values().size() + s.u.knots.size() + s.v.knots.size()) * sizeof(double);
+}
+std::size_t bytes_of(const CurveSet& set) {
+  std::size_t sum = sizeof set;
+  for (const Curve& c : set.curves) sum += bytes_of(c);
+  return sum;
+}
+std::size_t bytes_of(const TriangleMesh& m) {
+  return sizeof m + (m.points.size() + m.normals.size()) * sizeof(Vec3) +
+         m.triangles.size() * sizeof m.triangles.front();
+}
+std::size_t bytes_of(const Body& body) {
+  std::size_t sum = sizeof body;
+  for (const Edge& e : body.edges) sum += sizeof e + bytes_of(e.curve);
+  for (const Face& f : body.faces) {
+    sum += sizeof f + bytes_of(*f.surface);
+    for (const Loop& loop : f.loops)
+      for (const EdgeUse& use : loop) sum += sizeof use + bytes_of(use.uv);
+  }
+  return sum;
+}
+
+}  // namespace
+
+std::size_t bytes_of(const Shape& shape) {
+  return std::visit([](const auto& s) { return bytes_of(s); }, shape);
+}
+
+}  // namespace evenclay
