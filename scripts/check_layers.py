@@ -18,7 +18,7 @@ ALLOWED = {
     "core/cut": LOW + ["core/kernel", "core/cut"],
     "core/grid": LOW + ["core/check", "core/grid"],  # choosing a grid means measuring it
     "core/document": LOW + ["core/document"],
-    "core/operations": LOW + [f"core/{a}" for a in ALGORITHMS] + ["core/document", "core/operations"],
+    "core/operations": LOW + [f"core/{a}" for a in ALGORITHMS] + ["core/document", "core/exchange", "core/operations"],
     "core/exchange": LOW + ["core/kernel", "core/document", "core/exchange"],
     "core/demo": LOW + ["core/points", "core/document", "core/operations", "core/demo"],
     "core/display": LOW + ["core/points", "core/grid", "core/check", "core/document", "core/operations", "core/display"],

@@ -141,7 +141,14 @@ class DescribeParameters : public ParameterVisitor {
     for (const Choice& c : choices) j["range"].push_back(c.name);
     finish(j, std::string(choices[static_cast<std::size_t>(v)].name), i);
   }
-  void part(const ParameterInfo& i, PartId&) override { finish(entry(i, "part"), nullptr, i); }
+  void part(const ParameterInfo& i, PartRef&) override { finish(entry(i, "part"), nullptr, i); }
+  void file(const ParameterInfo& i, FileAttachment&,
+            std::span<const std::string_view> endings) override {
+    Json j = entry(i, "file");
+    j["range"] = Json::array();
+    for (const std::string_view e : endings) j["range"].push_back(e);
+    finish(j, nullptr, i);
+  }
   void data(const ParameterInfo& i, DataParameter& v) override {
     finish(entry(i, "data"), Json::parse(v.to_json()), i);
   }

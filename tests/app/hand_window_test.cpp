@@ -131,7 +131,7 @@ TEST_CASE("a ring of 44 in the window: every second point scaled to 0.9 gives 22
 
 TEST_CASE("a curve is drawn by clicks in the top view, taken back, kept and dragged") {
   Window w(false);
-  w.window.run("source_curve");
+  w.window.run("source_control_curve");
   w.settle();
   w.window.view().bring_to_main(ViewName::Top);
   w.settle();

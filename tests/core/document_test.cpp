@@ -208,7 +208,12 @@ TEST_CASE("every operation describes each parameter with a name, a label and a h
       look(i);
       CHECK((v >= 0 && v < static_cast<int>(c.size())));
     }
-    void part(const ParameterInfo& i, PartId&) override { look(i); }
+    void part(const ParameterInfo& i, PartRef&) override { look(i); }
+    void file(const ParameterInfo& i, FileAttachment&,
+              std::span<const std::string_view> endings) override {
+      look(i);
+      CHECK_FALSE(endings.empty());
+    }
     void data(const ParameterInfo& i, DataParameter&) override { look(i); }
 
    private:

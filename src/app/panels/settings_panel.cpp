@@ -5,6 +5,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QFileDialog>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -38,7 +39,22 @@ class ReadOne : public ParameterVisitor {
   void count(const ParameterInfo& i, int& v, const CountRange&) override { take(i, v); }
   void toggle(const ParameterInfo& i, bool& v) override { take(i, v ? 1.0 : 0.0); }
   void choice(const ParameterInfo& i, int& v, std::span<const Choice>) override { take(i, v); }
-  void part(const ParameterInfo& i, PartId& v) override { take(i, v); }
+  void part(const ParameterInfo& i, PartRef& v) override {
+    if (i.name == name_) summary = reference(v);
+  }
+  void file(const ParameterInfo& i, FileAttachment& v, std::span<const std::string_view>) override {
+    if (i.name == name_) summary = file_words(v);
+  }
+  /// As part parameters take it: "12", or "12:34" after a step.
+  static QString reference(const PartRef& v) {
+    return v.after == 0 ? QString::number(v.part) : QString("%1:%2").arg(v.part).arg(v.after);
+  }
+  static QString file_words(const FileAttachment& v) {
+    if (v.empty()) return QObject::tr("no file yet");
+    return QObject::tr("%1, %2 kB")
+        .arg(QString::fromStdString(v.name))
+        .arg((v.bytes->size() + 1023) / 1024);
+  }
   void data(const ParameterInfo& i, DataParameter& v) override {
     if (i.name == name_) summary = QString::fromStdString(v.summary());
   }
@@ -126,22 +142,47 @@ class SettingsBuilder : public ParameterVisitor {
         [box, name](Operation& o) { box->setCurrentIndex(static_cast<int>(read(o, name).value)); });
     add(i, box);
   }
-  void part(const ParameterInfo& i, PartId& v) override {
+  // Each part at its end, and as it is after one of its earlier steps.
+  void part(const ParameterInfo& i, PartRef& v) override {
     auto* box = new QComboBox;
-    box->addItem(QObject::tr("choose a part"), 0);
-    for (const Part& part : panel_.model_.document().parts)
-      if (part.id != panel_.model_.chosen_part())
-        box->addItem(QString::fromStdString(part.name), part.id);
-    box->setCurrentIndex(std::max(0, box->findData(v)));
+    box->addItem(QObject::tr("choose a part"), ReadOne::reference({}));
+    for (const Part& part : panel_.model_.document().parts) {
+      if (part.id == panel_.model_.chosen_part()) continue;
+      const QString part_name = QString::fromStdString(part.name);
+      box->addItem(part_name, ReadOne::reference(part.id));
+      for (std::size_t k = 0; k + 1 < part.steps.size(); ++k)
+        box->addItem(QObject::tr("%1 after %2 %3")
+                         .arg(part_name)
+                         .arg(k + 1)
+                         .arg(QString::fromStdString(part.steps[k].name)),
+                     ReadOne::reference({part.id, part.steps[k].id}));
+    }
+    box->setCurrentIndex(std::max(0, box->findData(ReadOne::reference(v))));
     const std::string name(i.name);
     const std::string label(i.label);
     QObject::connect(box, &QComboBox::currentIndexChanged, &panel_, [=, panel = &panel_](int) {
-      panel->change(name, label, std::to_string(box->currentData().toInt()));
+      panel->change(name, label, box->currentData().toString().toStdString());
     });
     update([box, name](Operation& o) {
-      box->setCurrentIndex(std::max(0, box->findData(static_cast<int>(read(o, name).value))));
+      box->setCurrentIndex(std::max(0, box->findData(read(o, name).summary)));
     });
     add(i, box);
+  }
+  void file(const ParameterInfo& i, FileAttachment& v,
+            std::span<const std::string_view> endings) override {
+    auto* button = new QPushButton(ReadOne::file_words(v));
+    QStringList patterns;
+    for (const std::string_view e : endings) patterns << "*" + words(e);
+    const QString filter = words(i.label) + " (" + patterns.join(' ') + ")";
+    const std::string name(i.name);
+    const std::string label(i.label);
+    QObject::connect(button, &QPushButton::clicked, &panel_, [=, panel = &panel_] {
+      const QString file =
+          QFileDialog::getOpenFileName(panel, QString::fromStdString(label), {}, filter);
+      if (!file.isEmpty()) panel->change(name, label, file.toStdString());
+    });
+    update([button, name](Operation& o) { button->setText(read(o, name).summary); });
+    add(i, button);
   }
   void data(const ParameterInfo& i, DataParameter& v) override {
     auto* label = new QLabel(QString::fromStdString(v.summary()));

@@ -8,12 +8,11 @@
 #include <optional>
 #include <vector>
 
+#include "core/document/operation.h"
+
 class QAction;
 
 namespace evenclay {
-
-enum class Stage { Source, Grid, Shaped, Pattern, CutAndJoin, Check, Deliver };
-inline constexpr int kStages = 7;
 
 struct StageInfo {
   const char* name;
@@ -38,7 +37,12 @@ struct ActionInfo {
   std::function<void()> run;
   QAction* action = nullptr;
   bool in_rail =
-      true;  ///< false: of its stage, but shown elsewhere, such as in the bar of the view
+      true;            ///< false: of its stage, but shown elsewhere, such as in the bar of the view
+  QString group = {};  ///< heading in the rail
+  /// Asked whenever something changed; without it the action is always enabled (unchecked).
+  std::function<bool()> enabled_when = {};
+  std::function<bool()> checked_when = {};
+  QString needs = {};  ///< said on hover while it is dimmed
 };
 
 }  // namespace evenclay

@@ -72,8 +72,21 @@ void StagesRail::open(Stage stage) {
   }
   const StageInfo& s = info(stage);
   purpose_->setText(s.coming[0] != '\0' ? s.coming : s.purpose);
+  QStringList groups;  // in the order in which they first occur
+  for (const ActionInfo& a : actions_)
+    if (a.stage == stage && a.in_rail && !groups.contains(a.group)) groups.push_back(a.group);
+  for (const QString& group : groups) add_group(group);
+}
+
+void StagesRail::add_group(const QString& group) {
+  if (!group.isEmpty()) {
+    auto* heading = new QLabel(group, this);
+    heading->setProperty("quiet", true);
+    heading->setObjectName("group_" + group);
+    tools_->addWidget(heading);
+  }
   for (const ActionInfo& a : actions_) {
-    if (a.stage != stage || !a.in_rail) continue;
+    if (a.stage != stage_ || !a.in_rail || a.group != group) continue;
     auto* b = new QToolButton(this);
     b->setDefaultAction(a.action);
     b->setObjectName("tool_" + a.id);

@@ -20,6 +20,8 @@ class StagesRail : public QWidget {
   Stage stage() const { return stage_; }
 
  private:
+  void add_group(const QString& group);
+
   const std::vector<ActionInfo>& actions_;
   Stage stage_ = Stage::Source;
   std::array<QToolButton*, kStages> buttons_{};

@@ -26,16 +26,7 @@
 #include "app/panels/settings_panel.h"
 #include "app/panels/steps_panel.h"
 #include "app/window/find_action.h"
-#include "core/document/evaluator.h"
 #include "core/exchange/export.h"
-#include "core/operations/catalogue.h"
-#include "core/operations/directions.h"
-#include "core/operations/extend.h"
-#include "core/operations/flow_pattern.h"
-#include "core/operations/lighten.h"
-#include "core/operations/rebuild.h"
-#include "core/operations/rebuild_curve.h"
-#include "core/operations/set_degree.h"
 
 namespace evenclay {
 
@@ -172,63 +163,14 @@ void MainWindow::refresh_title() {
 }
 
 void MainWindow::refresh_actions() {
-  const bool part = model_.chosen_part() != 0;
-  const bool net = editor_.net().has_value();
-  const bool picked = !editor_.picked().empty();
-  const auto enable = [&](const char* id, bool on) {
-    for (const ActionInfo& a : actions_)
-      if (a.id == id) a.action->setEnabled(on);
-  };
-  const auto check = [&](const char* id, bool on) {
-    for (const ActionInfo& a : actions_)
-      if (a.id == id) a.action->setChecked(on);
-  };
-  enable("undo", model_.session().can_undo() || model_.trial());
-  enable("redo", model_.session().can_redo() && !model_.trial());
-  for (const char* id :
-       {"lighten", "set_degree", "even_out", "add_grid_line", "remove_grid_line", "extend",
-        "split_surface", "open_close", "directions", "flow_pattern", "export_stl", "export_obj"})
-    enable(id, part && !chosen_is_curve());
-  for (const char* id : {"rebuild", "export_step", "export_dump", "remove_part"}) enable(id, part);
-  for (const char* id : {"select_all", "select_none", "invert"}) enable(id, net);
-  for (const char* id : {"row_u", "row_v", "frame_picked", "reset_weight"}) enable(id, picked);
-  for (const char* id :
-       {"every_nth", "partners", "grow", "shrink", "checker", "set_x", "set_y", "set_z",
-        "level_mean", "level_work_plane", "straighten_view", "straighten_row", "smooth", "relax",
-        "plane_from_picked", "ring", "level_three", "name_selection"})
-    enable(id, picked);
-  for (const char* id : {"make_symmetric", "on_skin", "net_u", "net_v", "work_plane",
-                         "plane_from_view", "symmetry", "x", "y", "z", "off_skin", "in_view"})
-    enable(id, net);
-  enable("restore", restorable_);
-  check("net", editor_.net_visible());
-  check("look_clay", view_->look() == ModelLook::Clay);
-  check("look_lines", view_->look() == ModelLook::Lines);
-  check("look_see_through", view_->look() == ModelLook::SeeThrough);
-  check("look_zebra", view_->look() == ModelLook::Zebra);
-  check("look_deviation", view_->look() == ModelLook::Deviation);
-  check("look_curvature", view_->look() == ModelLook::Curvature);
-  check("look_reflection", view_->look() == ModelLook::Reflection);
-  check("combs", view_->combs());
-  check("upright_stripes", view_->upright_stripes());
-  check("before_overlay", view_->before_overlay());
-  check("leg_colours", view_->leg_colours());
-  check("side_views", view_->side_views());
-  check("x", editor_.direction() == MoveDirection::X);
-  check("y", editor_.direction() == MoveDirection::Y);
-  check("z", editor_.direction() == MoveDirection::Z);
-  check("off_skin", editor_.direction() == MoveDirection::OffSkin);
-  check("in_view", editor_.direction() == MoveDirection::InView);
-  check("on_skin", editor_.direction() == MoveDirection::OnSkin);
-  check("net_u", editor_.direction() == MoveDirection::AlongU);
-  check("net_v", editor_.direction() == MoveDirection::AlongV);
-  check("work_plane", editor_.direction() == MoveDirection::WorkPlane);
-  check("visible_only", editor_.visible_only());
-  check("snap", editor_.snap().on);
-  check("point_numbers", view_->point_numbers());
-  check("section_combs", view_->section_combs());
-  check("single_band", view_->single_band());
-  check("symmetry", editor_.symmetry() != SymmetryPlane::None);
+  for (const ActionInfo& a : actions_) {
+    if (a.enabled_when) {
+      const bool on = a.enabled_when();
+      a.action->setEnabled(on);
+      if (!a.needs.isEmpty()) a.action->setToolTip(on ? tip_of(a) : a.help + "  " + a.needs);
+    }
+    if (a.checked_when) a.action->setChecked(a.checked_when());
+  }
   start_offer_->setVisible(model_.document().parts.empty());
   refresh_title();
 }
@@ -382,89 +324,6 @@ void MainWindow::recall() {
   if (look >= 0 && look <= 6) view_->set_look(static_cast<ModelLook>(look));
   view_->set_side_views(s.value("side_views", true).toBool());
   view_->set_point_size(s.value("point_size", 1.0).toDouble());
-}
-
-void MainWindow::add_part(const QString& kind) {
-  if (model_.trial()) model_.keep_trial();
-  const auto operation = make_operation(kind.toStdString());
-  const QString label = QString::fromUtf8(operation->label().data());
-  model_.begin_trial(with_part(model_.document(), operation->label(), operation),
-                     tr("Add %1").arg(label.toLower()));
-  if (kind == "control_curve")
-    model_.say(tr("Click the control points in the view; Backspace takes one back, Enter keeps."));
-  view_->setFocus();
-}
-
-bool MainWindow::chosen_is_curve() const {
-  return editor_.net() && editor_.net()->shown.nets.front().curve() != nullptr;
-}
-
-void MainWindow::add_step(const QString& kind) {
-  if (model_.trial()) model_.keep_trial();
-  const auto operation = make_operation(kind.toStdString());
-  prepare_step(*operation);
-  const QString label = QString::fromUtf8(operation->label().data());
-  const std::vector<PartId> parts = model_.picked_parts();
-  const bool several = parts.size() > 1 && (kind == "rebuild" || kind == "lighten");
-  model_.attempt([&] {
-    if (several)
-      model_.begin_batch_trial(with_step_on(model_.document(), parts, operation), label);
-    else
-      model_.begin_trial(with_step(model_.document(), model_.chosen_part(), operation), label);
-  });
-  if (several)
-    model_.say(
-        tr("%1 on %2 parts; their common borders stay common.").arg(label).arg(parts.size()));
-  else if (kind == "add_grid_line" || kind == "remove_grid_line" || kind == "split_surface")
-    model_.say(tr("Click a place on the surface, or drag over it; Enter keeps."));
-  view_->setFocus();
-}
-
-// A tool starts from what is there.
-void MainWindow::prepare_step(Operation& operation) const {
-  if (!editor_.net()) return;
-  const Net& net = editor_.net()->shown.nets.front();
-  if (auto* curve = dynamic_cast<RebuildCurveOperation*>(&operation))
-    curve->points = std::clamp(net.count(0), 8, 60);
-  if (net.surface() == nullptr) return;
-  const Surface& s = *net.surface();
-  if (auto* rebuild = dynamic_cast<RebuildOperation*>(&operation)) {
-    rebuild->points_u = std::clamp(s.points.rows(), 8, 40);
-    rebuild->points_v = std::clamp(s.points.columns(), 8, 40);
-  } else if (auto* degree = dynamic_cast<SetDegreeOperation*>(&operation)) {
-    degree->degree_u = s.u.degree;
-    degree->degree_v = s.v.degree;
-  } else if (auto* lighten = dynamic_cast<LightenOperation*>(&operation)) {
-    lighten->degree_u = std::max(s.u.degree, 3);
-    lighten->degree_v = std::max(s.v.degree, 3);
-  } else if (auto* open = dynamic_cast<OpenCloseOperation*>(&operation)) {
-    open->closed = !s.u.periodic && !s.v.periodic;
-    open->along = s.u.periodic || !s.v.periodic ? AlongDirection::U : AlongDirection::V;
-  } else if (auto* extend = dynamic_cast<ExtendOperation*>(&operation)) {
-    extend->all = std::clamp(std::round(0.05 * evenclay::size(s)), 1.0, 20.0);
-  } else if (auto* split = dynamic_cast<SplitSurfaceOperation*>(&operation)) {
-    split->along = s.u.periodic ? AlongDirection::V : AlongDirection::U;
-  }
-}
-
-// A new part with the chosen part as the target and the flattest other part as the tile.
-void MainWindow::add_flow() {
-  if (model_.trial()) model_.keep_trial();
-  const PartId target = model_.chosen_part();
-  auto flow = std::make_shared<FlowPatternOperation>();
-  flow->target = target;
-  double flattest = std::numeric_limits<double>::infinity();
-  for (const auto& [id, drawn] : model_.drawn()) {
-    if (id == target || !drawn.mesh || drawn.mesh->box.empty()) continue;
-    const Vec3 extent = drawn.mesh->box.max - drawn.mesh->box.min;
-    const double slope = extent.z / std::max(1e-9, std::min(extent.x, extent.y));
-    if (slope < flattest) {
-      flattest = slope;
-      flow->tile = id;
-    }
-  }
-  model_.begin_trial(with_part(model_.document(), "Pattern", flow), tr("Flow pattern"));
-  view_->setFocus();
 }
 
 void MainWindow::show_keys() {

@@ -57,7 +57,6 @@ class MainWindow : public QMainWindow {
   void make_menus();
   void make_corner();
   void add_named_menu(QMenu* menu);
-  bool chosen_is_curve() const;
   void make_layout();
   void make_start_offer();
   void refresh_actions();
@@ -73,10 +72,12 @@ class MainWindow : public QMainWindow {
   void choose_export(const QString& ending, const QString& filter);
   void finish_export(const QString& name, const QString& file, const QString& trouble);
   void restore_unsaved();
-  void add_part(const QString& kind);
-  void add_step(const QString& kind);
-  void prepare_step(Operation& operation) const;
-  void add_flow();
+  void add_operation_actions();
+  /// Begins a trial of the operation with that action that takes the chosen part's shape.
+  void begin_operation(const std::string& action);
+  OperationPtr fitting_operation(const std::string& action) const;
+  ShapeKinds chosen_kind() const;
+  static QString tip_of(const ActionInfo& action);
   void show_keys();
   QString last_folder() const;
 

@@ -19,6 +19,7 @@ void MainWindow::make_actions() {
   add_file_actions();
   add_edit_actions();
   add_view_actions();
+  add_operation_actions();
   add_stage_actions();
   for (ActionInfo& a : actions_) {
     a.action = new QAction(look::icon(a.icon), a.label, this);
@@ -26,9 +27,7 @@ void MainWindow::make_actions() {
     a.action->setIconText("  " + a.label);  // what the rail's buttons show
     a.action->setCheckable(a.checkable);
     a.action->setShortcut(a.key);
-    QString tip = a.help;
-    if (!a.key.isEmpty()) tip += "  (" + a.key.toString(QKeySequence::NativeText) + ")";
-    a.action->setToolTip(tip);
+    a.action->setToolTip(tip_of(a));
     a.action->setStatusTip(a.help);
     // Single letters belong to the view: elsewhere they are text being typed.
     const bool letter = a.key.count() == 1 &&
@@ -40,10 +39,15 @@ void MainWindow::make_actions() {
   }
 }
 
+QString MainWindow::tip_of(const ActionInfo& a) {
+  return a.key.isEmpty() ? a.help : a.help + "  (" + a.key.toString(QKeySequence::NativeText) + ")";
+}
+
 void MainWindow::add_file_actions() {
   const auto add = [&](const char* id, const QString& label, const QString& help, const char* icon,
-                       const QKeySequence& key, std::function<void()> run) {
+                       const QKeySequence& key, std::function<void()> run) -> ActionInfo& {
     actions_.push_back({id, label, help, icon, key, {}, Menu::File, false, std::move(run)});
+    return actions_.back();
   };
   add("new", tr("New project"), tr("Starts an empty project."), "file-plus", QKeySequence::New,
       [this] {
@@ -61,56 +65,71 @@ void MainWindow::add_file_actions() {
       QKeySequence("Ctrl+Shift+S"), [this] { choose_save(true); });
   add("restore", tr("Restore unsaved work"),
       tr("Opens the copy that an earlier run left when it ended without saving."), "rotate-ccw", {},
-      [this] { restore_unsaved(); });
+      [this] { restore_unsaved(); })
+      .enabled_when = [this] { return restorable_; };
   add("quit", tr("Quit"), tr("Closes the program; unsaved changes are asked about."), "x",
       QKeySequence("Ctrl+Q"), [this] { close(); });
 }
 
 void MainWindow::add_edit_actions() {
   const auto add = [&](const char* id, const QString& label, const QString& help, const char* icon,
-                       const QKeySequence& key, Menu menu, std::function<void()> run) {
+                       const QKeySequence& key, Menu menu,
+                       std::function<void()> run) -> ActionInfo& {
     actions_.push_back({id, label, help, icon, key, {}, menu, false, std::move(run)});
+    return actions_.back();
   };
   add("undo", tr("Undo"), tr("Takes the last change back."), "undo-2", QKeySequence("Ctrl+Z"),
-      Menu::Edit, [this] { model_.undo(); });
+      Menu::Edit, [this] { model_.undo(); })
+      .enabled_when = [this] { return model_.session().can_undo() || model_.trial(); };
   add("redo", tr("Redo"), tr("Does the change again that was taken back."), "redo-2",
-      QKeySequence("Ctrl+Shift+Z"), Menu::Edit, [this] { model_.redo(); });
+      QKeySequence("Ctrl+Shift+Z"), Menu::Edit, [this] { model_.redo(); })
+      .enabled_when = [this] { return model_.session().can_redo() && !model_.trial(); };
   add("remove_part", tr("Remove part"), tr("Removes the chosen part with all its steps."),
-      "trash-2", QKeySequence::Delete, Menu::Edit, [this] {
+      "trash-2", QKeySequence::Delete, Menu::Edit,
+      [this] {
         model_.attempt([&] {
           if (model_.trial()) model_.drop_trial();
           model_.commit(without_part(model_.document(), model_.chosen_part()), tr("Remove part"));
         });
-      });
+      })
+      .enabled_when = [this] { return model_.chosen_part() != 0; };
   add("find", tr("Find an action"), tr("Searches everything the program can do."), "search",
       QKeySequence("Ctrl+K"), Menu::Edit, [this] { find_->open(); });
   add("select_all", tr("Pick all points"), tr("Picks every control point of the net."),
-      "circle-dot", QKeySequence::SelectAll, Menu::Select, [this] {
+      "circle-dot", QKeySequence::SelectAll, Menu::Select,
+      [this] {
         if (editor_.net())
           editor_.pick(points_where(editor_.net()->shown, [](const Vec3&) { return true; }));
-      });
+      })
+      .enabled_when = [this] { return editor_.net().has_value(); };
   add("select_none", tr("Pick none"), tr("Lets go of all picked points."), "x",
-      QKeySequence("Ctrl+Shift+A"), Menu::Select, [this] { editor_.pick({}); });
+      QKeySequence("Ctrl+Shift+A"), Menu::Select, [this] { editor_.pick({}); })
+      .enabled_when = [this] { return editor_.net().has_value(); };
   add("invert", tr("Invert picking"), tr("Picks the points that are not picked."), "rotate-ccw",
-      QKeySequence("Ctrl+I"), Menu::Select, [this] {
+      QKeySequence("Ctrl+I"), Menu::Select,
+      [this] {
         if (!editor_.net()) return;
         Selection rest;
         for (const PointIndex& p :
              points_where(editor_.net()->shown, [](const Vec3&) { return true; }))
           if (!editor_.picked().contains(p)) rest.insert(p);
         editor_.pick(rest);
-      });
+      })
+      .enabled_when = [this] { return editor_.net().has_value(); };
 }
 
 void MainWindow::add_view_actions() {
   const auto add = [&](const char* id, const QString& label, const QString& help, const char* icon,
-                       const QKeySequence& key, bool checkable, std::function<void()> run) {
+                       const QKeySequence& key, bool checkable,
+                       std::function<void()> run) -> ActionInfo& {
     actions_.push_back({id, label, help, icon, key, {}, Menu::View, checkable, std::move(run)});
+    return actions_.back();
   };
   add("frame_all", tr("Frame all"), tr("Brings all parts into view."), "maximize",
       QKeySequence(Qt::Key_Home), false, [this] { view_->frame_all(); });
   add("frame_picked", tr("Frame the picked points"), tr("Brings the picked points into view."),
-      "focus", QKeySequence(Qt::Key_End), false, [this] { view_->frame_picked(); });
+      "focus", QKeySequence(Qt::Key_End), false, [this] { view_->frame_picked(); })
+      .enabled_when = [this] { return !editor_.picked().empty(); };
   const struct {
     const char* id;
     const char* label;
@@ -127,15 +146,19 @@ void MainWindow::add_view_actions() {
         [this, name] { view_->bring_to_main(name); });
   }
   add("side_views", tr("Side views"), tr("Shows or folds away the three small views."), "layers",
-      {}, true, [this] {
+      {}, true,
+      [this] {
         view_->set_side_views(!view_->side_views());
         refresh_actions();
-      });
+      })
+      .checked_when = [this] { return view_->side_views(); };
   add("net", tr("Control net"), tr("Shows or hides the control points and their net."), "waypoints",
-      QKeySequence(Qt::Key_Q), true, [this] { editor_.set_net_visible(!editor_.net_visible()); });
+      QKeySequence(Qt::Key_Q), true, [this] { editor_.set_net_visible(!editor_.net_visible()); })
+      .checked_when = [this] { return editor_.net_visible(); };
   add("point_numbers", tr("Point numbers"),
       tr("Shows the numbers by which control points are addressed."), "ruler",
-      QKeySequence(Qt::Key_W), true, [this] { view_->set_point_numbers(!view_->point_numbers()); });
+      QKeySequence(Qt::Key_W), true, [this] { view_->set_point_numbers(!view_->point_numbers()); })
+      .checked_when = [this] { return view_->point_numbers(); };
   actions_.push_back({"keys",
                       tr("Keys"),
                       tr("All keys and what the mouse does."),
@@ -166,50 +189,19 @@ void MainWindow::add_view_actions() {
 void MainWindow::add_stage_actions() {
   const auto add = [&](Stage stage, const char* id, const QString& label, const QString& help,
                        const char* icon, const QKeySequence& key, bool checkable,
-                       std::function<void()> run) {
+                       std::function<void()> run) -> ActionInfo& {
     actions_.push_back({id, label, help, icon, key, stage, Menu::None, checkable, std::move(run)});
+    return actions_.back();
   };
-  add(Stage::Source, "source_sphere", tr("Sphere"), tr("Adds an exact sphere as a new part."),
-      "globe", {}, false, [this] { add_part("sphere"); });
-  add(Stage::Source, "source_plane", tr("Plane"), tr("Adds a flat rectangle as a new part."),
-      "square", {}, false, [this] { add_part("plane"); });
-  add(Stage::Source, "source_circle", tr("Circle"), tr("Adds an exact circle as a new part."),
-      "circle-dashed", {}, false, [this] { add_part("circle"); });
-  add(Stage::Source, "source_curve", tr("Control-point curve"),
-      tr("Adds a curve as a new part: click its control points in the view."), "spline", {}, false,
-      [this] { add_part("control_curve"); });
-  add(Stage::Grid, "rebuild", tr("Rebuild"),
-      tr("Gives the chosen part a control-point grid of chosen counts and degree."), "grid-3x3", {},
-      false, [this] { add_step(chosen_is_curve() ? "rebuild_curve" : "rebuild"); });
-  const auto grid = [&](const char* kind, const QString& label, const QString& help,
-                        const char* icon) {
-    add(Stage::Grid, kind, label, help, icon, {}, false, [this, kind] { add_step(kind); });
-  };
-  grid("lighten", tr("Lighten"), tr("Finds the fewest control points within a tolerance."),
-       "feather");
-  grid("set_degree", tr("Set degree"),
-       tr("Raises the degree exactly, or lowers it and shows the "
-          "deviation."),
-       "chevrons-up");
-  grid("even_out", tr("Even out"), tr("Spaces the grid evenly by arc length; the shape is kept."),
-       "ruler");
-  grid("add_grid_line", tr("Add grid line"),
-       tr("Adds control points at a place you pick on the surface; the shape stays exactly."),
-       "square-plus");
-  grid("remove_grid_line", tr("Remove grid line"),
-       tr("Takes away the grid line nearest to a place you pick."), "square-minus");
-  grid("extend", tr("Extend"), tr("Grows or shrinks edges by a length; the old region stays."),
-       "expand");
-  grid("split_surface", tr("Split surface"), tr("Splits a surface at a place you pick."),
-       "square-split-horizontal");
-  grid("open_close", tr("Open or close"),
-       tr("Opens a closed direction, or closes one whose ends meet."), "circle-dashed");
-  grid("directions", tr("Directions"), tr("Swaps u and v, or turns a direction round."),
-       "arrow-left-right");
+  const auto has_net = [this] { return editor_.net().has_value(); };
+  const auto has_picked = [this] { return !editor_.picked().empty(); };
   const auto direction = [&](const char* id, const QString& label, const QString& help,
                              MoveDirection d, const char* icon, const QKeySequence& key) {
     add(Stage::Shaped, id, label, help, icon, key, true, [this, d] { editor_.set_direction(d); });
-    actions_.back().in_rail = false;  // a button of the bar
+    ActionInfo& a = actions_.back();
+    a.in_rail = false;  // a button of the bar
+    a.enabled_when = has_net;
+    a.checked_when = [this, d] { return editor_.direction() == d; };
   };
   direction("off_skin", tr("Move off the skin"), tr("Drags move along the surface normal."),
             MoveDirection::OffSkin, "arrow-up-from-line", QKeySequence(Qt::Key_S));
@@ -232,27 +224,29 @@ void MainWindow::add_stage_actions() {
             QKeySequence(Qt::Key_B));
   add_arrange_actions();
   add(Stage::Shaped, "row_u", tr("Row along u"), tr("Picks the whole row of each picked point."),
-      "rows-3", QKeySequence(Qt::Key_E), false, [this] { editor_.extend_to_rows(0); });
+      "rows-3", QKeySequence(Qt::Key_E), false, [this] { editor_.extend_to_rows(0); })
+      .enabled_when = has_picked;
   actions_.back().in_rail = false;
   add(Stage::Shaped, "row_v", tr("Row along v"), tr("Picks the whole row of each picked point."),
-      "columns-3", QKeySequence(Qt::Key_R), false, [this] { editor_.extend_to_rows(1); });
+      "columns-3", QKeySequence(Qt::Key_R), false, [this] { editor_.extend_to_rows(1); })
+      .enabled_when = has_picked;
   actions_.back().in_rail = false;
   add(Stage::Shaped, "symmetry", tr("Symmetry"),
       tr("Mirrors every move to the partner points; the plane is chosen in the bar."),
-      "flip-horizontal-2", QKeySequence(Qt::Key_M), true, [this] { editor_.toggle_symmetry(); });
+      "flip-horizontal-2", QKeySequence(Qt::Key_M), true, [this] { editor_.toggle_symmetry(); })
+      .enabled_when = has_net;
+  actions_.back().checked_when = [this] { return editor_.symmetry() != SymmetryPlane::None; };
   actions_.back().in_rail = false;
   add(Stage::Shaped, "reset_weight", tr("Reset weights"),
       tr("Gives the picked points the weight 1."), "droplet", {}, false,
-      [this] { editor_.set_weight(1.0); });
-  add(Stage::Pattern, "flow_pattern", tr("Flow pattern"),
-      tr("Repeats a flat tile over the chosen part as a new part."), "layout-grid", {}, false,
-      [this] { add_flow(); });
+      [this] { editor_.set_weight(1.0); })
+      .enabled_when = has_picked;
   const auto look = [&](const char* id, const QString& label, const QString& help, ModelLook l,
                         const char* icon, const QKeySequence& key) {
     add(Stage::Check, id, label, help, icon, key, true, [this, l] {
       const bool back = l == ModelLook::Zebra && view_->look() == l;
       view_->set_look(back ? ModelLook::Clay : l);
-    });
+    }).checked_when = [this, l] { return view_->look() == l; };
   };
   look("look_clay", tr("Clay"), tr("Soft studio light."), ModelLook::Clay, "droplet", {});
   look("look_lines", tr("Lines"), tr("Iso-curves on clay."), ModelLook::Lines, "spline", {});
@@ -271,7 +265,8 @@ void MainWindow::add_stage_actions() {
        ModelLook::Curvature, "gauge", {});
   add(Stage::Check, "combs", tr("Combs"),
       tr("Curvature combs along both rows of the point picked last, with inflections marked."),
-      "audio-lines", {}, true, [this] { view_->set_combs(!view_->combs()); });
+      "audio-lines", {}, true, [this] { view_->set_combs(!view_->combs()); })
+      .checked_when = [this] { return view_->combs(); };
   const auto adjust = [&](const char* id, const QString& label, const QString& help,
                           const char* icon, std::function<void()> run) {
     actions_.push_back({id, label, help, icon, {}, {}, Menu::View, false, std::move(run)});
@@ -289,6 +284,7 @@ void MainWindow::add_stage_actions() {
                       Menu::View,
                       true,
                       [this] { view_->set_upright_stripes(!view_->upright_stripes()); }});
+  actions_.back().checked_when = [this] { return view_->upright_stripes(); };
   actions_.push_back({"single_band",
                       tr("Single light band"),
                       tr("Reflection lines show one broad band instead of many narrow ones."),
@@ -298,6 +294,7 @@ void MainWindow::add_stage_actions() {
                       Menu::View,
                       true,
                       [this] { view_->set_single_band(!view_->single_band()); }});
+  actions_.back().checked_when = [this] { return view_->single_band(); };
   adjust("larger_points", tr("Larger points"), tr("Control points are drawn larger."), "circle-dot",
          [this] { view_->set_point_size(view_->point_size() * 1.25); });
   adjust("smaller_points", tr("Smaller points"), tr("Control points are drawn smaller."),
@@ -315,27 +312,33 @@ void MainWindow::add_stage_actions() {
          [this] { view_->set_comb_length(view_->comb_length() / 1.4); });
   add(Stage::Check, "section_combs", tr("Section combs"),
       tr("Curvature combs where the work plane cuts the chosen part, with inflections marked."),
-      "scissors", {}, true, [this] { view_->set_section_combs(!view_->section_combs()); });
+      "scissors", {}, true, [this] { view_->set_section_combs(!view_->section_combs()); })
+      .checked_when = [this] { return view_->section_combs(); };
   add(Stage::Check, "before_overlay", tr("Before overlay"),
       tr("Shows the shape before the chosen step over it; holding H does so for a moment."),
-      "blend", {}, true, [this] { view_->set_before_overlay(!view_->before_overlay()); });
+      "blend", {}, true, [this] { view_->set_before_overlay(!view_->before_overlay()); })
+      .checked_when = [this] { return view_->before_overlay(); };
   add(Stage::Check, "leg_colours", tr("Leg colours"),
       tr("Colours the legs of the net by their length: even grids have one colour."), "grid-3x3",
-      {}, true, [this] { view_->set_leg_colours(!view_->leg_colours()); });
+      {}, true, [this] { view_->set_leg_colours(!view_->leg_colours()); })
+      .checked_when = [this] { return view_->leg_colours(); };
   const auto exporting = [&](const char* id, const QString& label, const QString& help,
-                             const QString& ending, const QString& filter) {
-    add(Stage::Deliver, id, label, help, "file-output", {}, false,
-        [this, ending, filter] { choose_export(ending, filter); });
+                             const QString& ending, const QString& filter, ShapeKinds kinds) {
+    ActionInfo& a = add(Stage::Deliver, id, label, help, "file-output", {}, false,
+                        [this, ending, filter] { choose_export(ending, filter); });
+    a.enabled_when = [this, kinds] {
+      return model_.chosen_part() != 0 && (chosen_kind() & kinds) != 0;
+    };
   };
   exporting("export_step", tr("Export STEP"), tr("Exact surfaces for engineering."), ".step",
-            tr("STEP (*.step *.stp)"));
+            tr("STEP (*.step *.stp)"), kBody | kCurves);
   exporting("export_stl", tr("Export STL"), tr("Triangles for printing."), ".stl",
-            tr("STL (*.stl)"));
+            tr("STL (*.stl)"), kBody | kMesh);
   exporting("export_obj", tr("Export OBJ"), tr("Triangles with normals for pictures."), ".obj",
-            tr("OBJ (*.obj)"));
+            tr("OBJ (*.obj)"), kBody | kMesh);
   exporting("export_dump", tr("Export numbers"),
             tr("Degrees, knots, points and weights as plain JSON."), ".surface.json",
-            tr("Surface numbers (*.surface.json)"));
+            tr("Surface numbers (*.surface.json)"), kBody | kCurves);
 }
 
 void MainWindow::make_menus() {

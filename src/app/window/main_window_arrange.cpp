@@ -6,9 +6,12 @@
 namespace evenclay {
 
 void MainWindow::add_arrange_actions() {
+  const auto has_net = [this] { return editor_.net().has_value(); };
+  const auto has_picked = [this] { return !editor_.picked().empty(); };
   const auto pick = [&](const char* id, const QString& label, const QString& help, const char* icon,
                         const QKeySequence& key, std::function<void()> run) {
     actions_.push_back({id, label, help, icon, key, {}, Menu::Select, false, std::move(run)});
+    actions_.back().enabled_when = has_picked;
   };
   pick("every_nth", tr("Every n-th…"), tr("Keeps every n-th of the picked row."), "rows-3",
        QKeySequence(Qt::Key_T), [this] { view_->ask_every_nth(); });
@@ -29,6 +32,7 @@ void MainWindow::add_arrange_actions() {
                       Menu::Select,
                       true,
                       [this] { editor_.set_visible_only(!editor_.visible_only()); }});
+  actions_.back().checked_when = [this] { return editor_.visible_only(); };
 
   pick("ring", tr("Ring"), tr("Picks the closed loop of the net through each picked point."),
        "circle-dashed", {}, [this] { editor_.extend_to_rings(); });
@@ -49,17 +53,24 @@ void MainWindow::add_arrange_actions() {
                         snap.on = !snap.on;
                         editor_.set_snap(snap);
                       }});
+  actions_.back().checked_when = [this] { return editor_.snap().on; };
 
   using Make = PointEditor::FieldMaker;
   const auto arrange = [&](const char* id, const QString& label, const QString& help,
                            const char* icon, const QKeySequence& key, Make make) {
     actions_.push_back({id, label, help, icon, key, Stage::Shaped, Menu::None, false,
                         [this, label, make = std::move(make)] { editor_.arrange(label, make); }});
+    actions_.back().enabled_when = has_picked;
+    actions_.back().group = tr("Order");
+    actions_.back().needs = tr("Pick control points first.");
   };
   const auto tool = [&](const char* id, const QString& label, const QString& help, const char* icon,
                         std::function<void()> run) {
     actions_.push_back(
         {id, label, help, icon, {}, Stage::Shaped, Menu::None, false, std::move(run)});
+    actions_.back().enabled_when = has_picked;
+    actions_.back().group = tr("Order");
+    actions_.back().needs = tr("Pick control points first.");
   };
   tool("set_x", tr("Set x"), tr("Gives the picked points one x."), "move-horizontal",
        [this] { view_->ask_coordinate(0); });
@@ -103,15 +114,20 @@ void MainWindow::add_arrange_actions() {
   tool("make_symmetric", tr("Make symmetric"),
        tr("The side of the point picked last is mirrored to the other."), "flip-horizontal-2",
        [this] { editor_.make_symmetric(); });
+  actions_.back().enabled_when = has_net;
+  actions_.back().group = tr("Symmetry");
   tool("plane_from_picked", tr("Plane from picked"),
        tr("One point: its tangent plane; two: upright through both; three or more: through them."),
        "square", [this] { editor_.set_work_plane_from_picked(); });
+  actions_.back().group = tr("Work plane");
   tool("plane_from_view", tr("Plane from view"),
        tr("The work plane becomes parallel to the screen."), "camera", [this] {
          Frame frame = view_->camera(view_->main_name()).axes();
          frame.origin = editor_.picked_centre();
          editor_.set_work_plane(frame);
        });
+  actions_.back().enabled_when = has_net;
+  actions_.back().group = tr("Work plane");
 }
 
 }  // namespace evenclay

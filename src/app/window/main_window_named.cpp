@@ -85,7 +85,7 @@ bool MainWindow::show_named(const QString& name) {
   if (name == "grid-line") {
     hide("Grille");
     choose("Shell", 2);
-    add_step("add_grid_line");
+    begin_operation("add_grid_line");
   }
   if (name == "shape" || name == "find") {
     hide("Grille");

@@ -174,7 +174,8 @@ class FindPartParameter : public ParameterVisitor {
   void count(const ParameterInfo&, int&, const CountRange&) override {}
   void toggle(const ParameterInfo&, bool&) override {}
   void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
-  void part(const ParameterInfo& info, PartId&) override { is_part |= info.name == name_; }
+  void part(const ParameterInfo& info, PartRef&) override { is_part |= info.name == name_; }
+  void file(const ParameterInfo&, FileAttachment&, std::span<const std::string_view>) override {}
   void data(const ParameterInfo&, DataParameter&) override {}
 
  private:
@@ -199,6 +200,17 @@ const Step& step_named(const Part& part, std::string_view name) {
   std::string list;
   for (const Step& s : part.steps) list += fmt::format("{}{}", list.empty() ? "" : ", ", s.name);
   throw Error(fmt::format("{} has no build step '{}'. It has: {}.", part.name, name, list));
+}
+
+// "Shell" or "Shell/Rebuild" as the numbers that part parameters take.
+std::string part_reference(const Document& d, std::string_view text) {
+  if (const Part* named = find_part(d, text)) return std::to_string(named->id);
+  const auto slash = text.rfind('/');
+  const Part* named =
+      slash == std::string_view::npos ? nullptr : find_part(d, text.substr(0, slash));
+  if (named == nullptr)
+    throw Error(fmt::format("There is no part '{}'. There are: {}.", text, names_of_parts(d)));
+  return fmt::format("{}:{}", named->id, step_named(*named, text.substr(slash + 1)).id);
 }
 
 }  // namespace
@@ -226,10 +238,7 @@ Document with_setting(const Document& d, std::string_view text) {
   FindPartParameter finder(parameter);
   step.operation->clone()->describe(finder);
   if (finder.is_part) {
-    const Part* named = find_part(d, value);
-    if (named == nullptr)
-      throw Error(fmt::format("There is no part '{}'. There are: {}.", value, names_of_parts(d)));
-    value = std::to_string(named->id);
+    value = part_reference(d, value);
   }
   return with_operation(d, step.id, with_parameter(*step.operation, parameter, value));
 }

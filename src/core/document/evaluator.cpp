@@ -13,47 +13,61 @@ namespace {
 
 // Identity of everything an answer depends on. The cache keeps the pointees alive, so an address
 // cannot be used again while it is a key.
-using Key = std::vector<const void*>;
+struct Key {
+  std::vector<const void*> identities;
+  double tolerance;
+  auto operator<=>(const Key&) const = default;
+};
 
 struct Answer {
   StepResult result;
   OperationPtr operation;
   std::vector<ShapePtr> read;
+  std::size_t bytes = 0;
   std::size_t last_used = 0;
 };
 
-constexpr std::size_t kKeptEvaluations = 200;
+// Parts that read parts that read parts …: a file may ask for more than the stack holds.
+constexpr int kDeepest = 200;
 
 }  // namespace
 
 struct Evaluator::Impl {
   std::map<Key, Answer> cache;
+  Memo memo;
+  std::size_t most_bytes;
+  std::size_t bytes = 0;
   std::size_t clock = 0;
   std::size_t applied = 0;
   const ShapePtr nothing = std::make_shared<const Shape>(Body{});
 
+  explicit Impl(std::size_t most) : most_bytes(most) {}
+
   struct Run {
     const Document& document;
     Progress& progress;
-    Evaluation evaluation;
-    std::set<PartId> open;  // parts being evaluated, to find circles
+    std::map<PartId, PartResult> done = {};   // steps computed so far of each part
+    std::map<PartId, std::size_t> open = {};  // the step being computed of each part
+    int depth = 0;
   };
 
-  const PartResult& part(Run& run, const Part& part) {
-    const auto done = run.evaluation.parts.find(part.id);
-    if (done != run.evaluation.parts.end()) return done->second;
-    run.open.insert(part.id);
-    PartResult result;
-    result.shape = nothing;
-    for (const Step& step : part.steps) {
+  // The first `count` steps of a part; shape and failure are those after them.
+  const PartResult& until(Run& run, const Part& part, std::size_t count) {
+    PartResult& result = run.done[part.id];
+    if (!result.shape) result.shape = nothing;
+    while (result.steps.size() < count) {
+      const Step& step = part.steps[result.steps.size()];
       StepResult r{result.shape, false, {}, {}};
-      if (step.enabled) r = evaluate_step(run, step, result.shape);
+      if (step.enabled) {
+        run.open[part.id] = result.steps.size();
+        r = evaluate_step(run, step, result.shape);
+        run.open.erase(part.id);
+      }
       result.shape = r.shape;
       result.failed |= r.failed;
       result.steps.push_back(std::move(r));
     }
-    run.open.erase(part.id);
-    return run.evaluation.parts.emplace(part.id, std::move(result)).first->second;
+    return result;
   }
 
   StepResult evaluate_step(Run& run, const Step& step, const ShapePtr& before) {
@@ -63,75 +77,190 @@ struct Evaluator::Impl {
     Inputs inputs;
     inputs.tolerance = run.document.settings.tolerance;
     inputs.step = step.id;
+    inputs.memo = &memo;
     try {
-      for (const PartId id : step.operation->inputs()) {
-        inputs.parts[id] = input(run, id);
-        answer.read.push_back(inputs.parts[id]);
+      for (const PartRef& ref : step.operation->inputs()) {
+        inputs.parts[ref] = input(run, ref);
+        answer.read.push_back(inputs.parts[ref]);
       }
     } catch (const Error& e) {
       return {before, true, e.what(), {}};
     }
-    Key key{step.operation.get()};
-    for (const ShapePtr& s : answer.read) key.push_back(s.get());
+    Key key{{step.operation.get()}, inputs.tolerance};
+    for (const ShapePtr& s : answer.read) key.identities.push_back(s.get());
     if (const auto hit = cache.find(key); hit != cache.end()) {
       hit->second.last_used = clock;
       return hit->second.result;
     }
     run.progress.check();
     ++applied;
-    try {
-      Outcome outcome = step.operation->apply(*before, inputs, run.progress);
-      answer.result = {std::make_shared<const Shape>(std::move(outcome.shape)),
-                       false,
-                       {},
-                       std::move(outcome.notes),
-                       outcome.kept};
-    } catch (const Error& e) {
-      answer.result = {before, true, e.what(), {}};
-    } catch (const std::bad_alloc&) {
-      answer.result = {
-          before, true, "There is not enough memory for this step. Use smaller counts.", {}};
-    }
+    answer.result = applied_step(*step.operation, before, inputs, run.progress);
     answer.last_used = clock;
-    return cache.emplace(key, std::move(answer)).first->second.result;
+    answer.bytes = answer.result.shape == before ? 0 : bytes_of(*answer.result.shape);
+    bytes += answer.bytes;
+    return cache.emplace(std::move(key), std::move(answer)).first->second.result;
   }
 
-  ShapePtr input(Run& run, PartId id) {
-    const Part* other = find_part(run.document, id);
+  static StepResult applied_step(const Operation& operation, const ShapePtr& before,
+                                 const Inputs& inputs, Progress& progress) {
+    try {
+      Outcome outcome = operation.apply(*before, inputs, progress);
+      return {std::make_shared<const Shape>(std::move(outcome.shape)),
+              false,
+              {},
+              std::move(outcome.notes),
+              outcome.kept};
+    } catch (const Cancelled&) {
+      throw;
+    } catch (const Error& e) {
+      return {before, true, e.what(), {}};
+    } catch (const std::bad_alloc&) {
+      return {before, true, "There is not enough memory for this step. Use smaller counts.", {}};
+    } catch (const std::exception& e) {
+      return {
+          before,
+          true,
+          fmt::format("This step ended unexpectedly ({}). Change its settings, or switch it off.",
+                      e.what()),
+          {}};
+    } catch (...) {  // such as the B-rep kernel's, which are no std::exception
+      return {
+          before, true, "This step ended unexpectedly. Change its settings, or switch it off.", {}};
+    }
+  }
+
+  ShapePtr input(Run& run, const PartRef& ref) {
+    const Part* other = find_part(run.document, ref.part);
     if (other == nullptr)
       throw Error("The part that this step reads is no longer there. Choose another one.");
-    if (run.open.contains(id))
-      throw Error(fmt::format(
-          "This step reads {}, which itself depends on this part. Choose a part that does not.",
-          other->name));
-    return part(run, *other).shape;
+    std::size_t count = other->steps.size();
+    if (ref.after != 0) {
+      const auto at = std::find_if(other->steps.begin(), other->steps.end(),
+                                   [&](const Step& s) { return s.id == ref.after; });
+      if (at == other->steps.end())
+        throw Error(
+            fmt::format("The build step of {} after which this step reads it is no longer there. "
+                        "Choose another.",
+                        other->name));
+      count = static_cast<std::size_t>(at - other->steps.begin()) + 1;
+    }
+    // Steps before the one being computed are there already; the rest would go round in a circle.
+    if (const auto open = run.open.find(ref.part); open != run.open.end() && count > open->second)
+      throw Error(
+          fmt::format("This step reads {}, which itself depends on this part. Choose a part that "
+                      "does not, or an "
+                      "earlier step of it.",
+                      other->name));
+    if (++run.depth > kDeepest) {
+      --run.depth;
+      throw Error("Too many parts read each other in a row. Read one that is made earlier.");
+    }
+    struct Leave {
+      int& depth;
+      ~Leave() { --depth; }
+    } const leave{run.depth};
+    const PartResult& result = until(run, *other, count);
+    return result.steps[count - 1].shape;
   }
 
+  // Parts in an order in which each comes after those it reads, as far as there is one: so deep chains
+  // need no deep stack.
+  static std::vector<const Part*> ordered(const Document& d, const std::vector<PartId>& wanted) {
+    std::vector<const Part*> result;
+    std::set<PartId> seen;
+    struct Visit {
+      const Part* part;
+      bool leave;
+    };
+    std::vector<Visit> stack;
+    for (auto part = d.parts.rbegin(); part != d.parts.rend(); ++part)
+      if (wanted.empty() || std::find(wanted.begin(), wanted.end(), part->id) != wanted.end())
+        stack.push_back({&*part, false});
+    std::map<PartId, const Part*> by_id;
+    for (const Part& p : d.parts) by_id[p.id] = &p;
+    while (!stack.empty()) {
+      const Visit visit = stack.back();
+      stack.pop_back();
+      if (visit.leave) {
+        result.push_back(visit.part);
+        continue;
+      }
+      if (!seen.insert(visit.part->id).second) continue;
+      stack.push_back({visit.part, true});
+      for (const Step& step : visit.part->steps)
+        for (const PartRef& ref : step.operation->inputs())
+          if (const auto other = by_id.find(ref.part);
+              ref.after == 0 && other != by_id.end() && !seen.contains(ref.part))
+            stack.push_back({other->second, false});
+    }
+    return result;
+  }
+
+  // Oldest first, down to the bound; what this evaluation used stays.
   void forget_old() {
-    std::erase_if(cache, [&](const auto& entry) {
-      return entry.second.last_used + kKeptEvaluations < clock;
-    });
+    memo.next_evaluation();
+    if (bytes <= most_bytes) return;
+    std::vector<std::pair<std::size_t, const Key*>> age;
+    for (const auto& [key, answer] : cache)
+      if (answer.last_used < clock) age.emplace_back(answer.last_used, &key);
+    std::sort(age.begin(), age.end(),
+              [](const auto& a, const auto& b) { return a.first < b.first; });
+    for (const auto& [used, key] : age) {
+      if (bytes <= most_bytes) return;
+      const auto found = cache.find(*key);
+      bytes -= found->second.bytes;
+      cache.erase(found);
+    }
   }
 };
 
-Evaluator::Evaluator() : impl_(std::make_unique<Impl>()) {}
+Evaluator::Evaluator(std::size_t most_bytes) : impl_(std::make_unique<Impl>(most_bytes)) {}
 Evaluator::~Evaluator() = default;
 
 Evaluation Evaluator::evaluate(const Document& document, Progress& progress,
                                const std::vector<PartId>& wanted) {
   ++impl_->clock;
-  Impl::Run run{document, progress, {}, {}};
-  for (const Part& part : document.parts) {
-    const bool take =
-        wanted.empty() || std::find(wanted.begin(), wanted.end(), part.id) != wanted.end();
-    if (take) impl_->part(run, part);
-  }
+  Impl::Run run{document, progress};
+  const std::vector<const Part*> order = Impl::ordered(document, wanted);
+  for (const Part* part : order) impl_->until(run, *part, part->steps.size());
   impl_->forget_old();
-  return std::move(run.evaluation);
+  // Parts that were only read after a step are not finished.
+  std::erase_if(run.done, [&](const auto& e) {
+    const Part* part = find_part(document, e.first);
+    return e.second.steps.size() < part->steps.size();
+  });
+  return {std::move(run.done)};
+}
+
+PartResult Evaluator::evaluate_until(const Document& document, PartId part, StepId step,
+                                     Progress& progress) {
+  ++impl_->clock;
+  const Part* p = find_part(document, part);
+  if (p == nullptr) throw Error("The part is no longer there.");
+  std::size_t count = p->steps.size();
+  for (std::size_t k = 0; k < p->steps.size(); ++k)
+    if (p->steps[k].id == step) count = k + 1;
+  Impl::Run run{document, progress};
+  // What the part reads comes first, for the same reason as above; the part itself no further than
+  // asked.
+  std::vector<PartId> read;
+  for (std::size_t k = 0; k < count; ++k)
+    for (const PartRef& ref : p->steps[k].operation->inputs())
+      if (ref.after == 0 && ref.part != part) read.push_back(ref.part);
+  if (!read.empty())
+    for (const Part* other : Impl::ordered(document, read))
+      if (other->id != part) impl_->until(run, *other, other->steps.size());
+  PartResult result = impl_->until(run, *p, count);
+  impl_->forget_old();
+  return result;
 }
 
 std::size_t Evaluator::applied() const {
   return impl_->applied;
+}
+
+std::size_t Evaluator::bytes() const {
+  return impl_->bytes;
 }
 
 }  // namespace evenclay

@@ -28,21 +28,31 @@ struct Evaluation {
   std::map<PartId, PartResult> parts;
 };
 
-/// Caches by identity of the operation and of the shapes it reads: an edit recomputes only what is
-/// downstream, and undo finds its shapes again. Keeps the answers of the last 200 evaluations that
-/// used them. Not thread-safe: one evaluator a thread.
+/// Caches by identity of the operation and of the shapes it reads, and by the tolerance: an edit
+/// recomputes only what is downstream, and undo finds its shapes again. The cache is bounded in bytes;
+/// what was used longest ago goes first, never what the last evaluation used. Not thread-safe: one
+/// evaluator a thread.
+/// A step that throws anything at all (out of memory and the B-rep kernel's faults included) yields its
+/// message and passes on the shape below it; only Cancelled comes out.
 class Evaluator {
  public:
-  Evaluator();
+  static constexpr std::size_t kDefaultBytes = 1ULL << 30;
+  explicit Evaluator(std::size_t most_bytes = kDefaultBytes);
   ~Evaluator();
 
-  /// All parts, or only `wanted` and what they read when it is not empty. Throws Cancelled; what
-  /// was computed until then stays cached.
+  /// All parts, or only `wanted` and what they read when it is not empty. Parts that are only read after
+  /// one of their steps are computed up to it and are not in the answer. Throws Cancelled; what was
+  /// computed until then stays cached.
   Evaluation evaluate(const Document& document, Progress& progress,
                       const std::vector<PartId>& wanted = {});
 
+  /// One part after a step (0: after its last), computing nothing behind it. Throws Cancelled.
+  PartResult evaluate_until(const Document& document, PartId part, StepId step, Progress& progress);
+
   /// Operations that were really applied since construction; lets tests count recomputation.
   std::size_t applied() const;
+  /// Bytes of the shapes in the cache.
+  std::size_t bytes() const;
 
  private:
   struct Impl;

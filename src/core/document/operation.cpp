@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <filesystem>
+#include <fstream>
 
 #include "core/base/error.h"
 
@@ -26,14 +28,15 @@ namespace {
 
 class CollectInputs : public ParameterVisitor {
  public:
-  std::vector<PartId> parts;
+  std::vector<PartRef> parts;
   void number(const ParameterInfo&, double&, const NumberRange&) override {}
   void count(const ParameterInfo&, int&, const CountRange&) override {}
   void toggle(const ParameterInfo&, bool&) override {}
   void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
-  void part(const ParameterInfo&, PartId& value) override {
-    if (value != 0) parts.push_back(value);
+  void part(const ParameterInfo&, PartRef& value) override {
+    if (!value.empty()) parts.push_back(value);
   }
+  void file(const ParameterInfo&, FileAttachment&, std::span<const std::string_view>) override {}
   void data(const ParameterInfo&, DataParameter&) override {}
 };
 
@@ -87,8 +90,21 @@ class SetOne : public ParameterVisitor {
     }
     throw Error(fmt::format("{} is one of {}, not '{}'.", info.label, list, text_));
   }
-  void part(const ParameterInfo& info, PartId& value) override {
-    if (take(info)) value = static_cast<PartId>(to_number(info, text_));
+  // "12", or "12:34" for the part after one of its steps.
+  void part(const ParameterInfo& info, PartRef& value) override {
+    if (!take(info)) return;
+    const auto colon = text_.find(':');
+    const auto whole = [&](std::string_view text) {
+      const double x = to_number(info, text);
+      check_range(info, x, CountRange{0, 1'000'000'000});
+      return static_cast<int>(x);
+    };
+    value = {whole(text_.substr(0, colon)),
+             colon == std::string_view::npos ? 0 : whole(text_.substr(colon + 1))};
+  }
+  void file(const ParameterInfo& info, FileAttachment& value,
+            std::span<const std::string_view>) override {
+    if (take(info)) value = read_attachment(std::string(text_));
   }
   void data(const ParameterInfo& info, DataParameter& value) override {
     if (take(info)) value.set(address_, text_);
@@ -107,7 +123,26 @@ class SetOne : public ParameterVisitor {
 
 }  // namespace
 
-std::vector<PartId> Operation::inputs() const {
+FileAttachment read_attachment(const std::string& path) {
+  constexpr std::uintmax_t kMost = 1ULL << 30;
+  std::error_code error;
+  const std::uintmax_t size = std::filesystem::file_size(path, error);
+  if (error) throw FileError(fmt::format("{} cannot be read: there is no such file.", path));
+  if (size > kMost) throw FileError(fmt::format("{} is larger than 1 GiB.", path));
+  std::string bytes(size, '\0');
+  std::ifstream in(path, std::ios::binary);
+  in.read(bytes.data(), static_cast<std::streamsize>(size));
+  if (!in) throw FileError(fmt::format("{} cannot be read.", path));
+  return {std::filesystem::path(path).filename().string(),
+          std::make_shared<const std::string>(std::move(bytes))};
+}
+
+void Memo::next_evaluation(std::size_t kept) {
+  ++clock_;
+  std::erase_if(entries_, [&](const auto& e) { return e.second.last_used + kept < clock_; });
+}
+
+std::vector<PartRef> Operation::inputs() const {
   CollectInputs collect;
   clone()->describe(collect);
   return collect.parts;

@@ -6,6 +6,8 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <typeinfo>
+#include <utility>
 #include <vector>
 
 #include "core/base/progress.h"
@@ -14,11 +16,40 @@
 
 namespace evenclay {
 
+/// What operations keep between evaluations, such as a file that was read or the plan of a pattern. It
+/// never changes a result, only the time it takes. Entries belong to the identity of a value that is
+/// shared (an attachment, a shape), which is kept alive with them.
+class Memo {
+ public:
+  /// The value kept for `owner`, made by `make` when there is none: a std::shared_ptr<const T>.
+  template <typename T, typename Make>
+  std::shared_ptr<const T> keep(const std::shared_ptr<const void>& owner, const Make& make) {
+    Entry& entry = entries_[{owner.get(), typeid(T).hash_code()}];
+    entry.last_used = clock_;
+    if (!entry.value) {
+      entry.value = std::shared_ptr<const T>(make());
+      entry.owner = owner;
+    }
+    return std::static_pointer_cast<const T>(entry.value);
+  }
+  /// Counts evaluations and forgets what none of the last `kept` ones used.
+  void next_evaluation(std::size_t kept = 50);
+
+ private:
+  struct Entry {
+    std::shared_ptr<const void> owner, value;
+    std::size_t last_used = 0;
+  };
+  std::map<std::pair<const void*, std::size_t>, Entry> entries_;
+  std::size_t clock_ = 0;
+};
+
 /// What apply() may read besides the shape before.
 struct Inputs {
-  std::map<PartId, ShapePtr> parts;  ///< final shapes of the parts named by inputs()
-  double tolerance = 0.01;           ///< the document's, mm
-  StepId step = 0;                   ///< the step itself; names what it makes (body/body.h)
+  std::map<PartRef, ShapePtr> parts;  ///< shapes of the parts named by inputs()
+  double tolerance = 0.01;            ///< the document's, mm
+  StepId step = 0;                    ///< the step itself; names what it makes (body/body.h)
+  Memo* memo = nullptr;               ///< what is kept between evaluations; may be null
 };
 
 /// How far a shape that a step had to carry over to another grid is off, in mm.
@@ -34,16 +65,62 @@ struct Outcome {
   std::optional<KeptShape> kept = {};
 };
 
+/// The stages of the work, in their order.
+enum class Stage { Source, Grid, Shaped, Pattern, CutAndJoin, Check, Deliver };
+inline constexpr int kStages = 7;
+
+/// Kinds of shapes as a set.
+using ShapeKinds = unsigned;
+inline constexpr ShapeKinds kNothing = 0, kBody = 1, kMesh = 2, kCurves = 4;
+ShapeKinds kind_of(const Shape& shape);
+
+/// What is known of an operation before it has any parameters: rail, menus, search, enabling, files
+/// and runner are made from it.
+struct OperationInfo {
+  std::string_view kind;   ///< stable name in files: "rebuild"
+  std::string_view label;  ///< on screen: "Rebuild"
+  std::string_view help;   ///< one sentence
+  Stage stage = Stage::Source;
+  std::string_view group = {};  ///< heading in the rail
+  std::string_view icon = {};
+  ShapeKinds takes =
+      kNothing;  ///< kinds of shape it works on; kNothing: a source, which begins a part
+  /// Operations with the same action share one entry; the one that takes the chosen shape is used.
+  /// Empty: its own kind.
+  std::string_view action = {};
+  std::string_view hint = {};       ///< said when it is begun: what the hand does
+  bool several_parts = false;       ///< may be given to several picked parts at once
+  bool new_part = false;            ///< works on the chosen part but makes a part of its own
+  std::string_view part_name = {};  ///< of the part it begins; empty: its label
+  bool offered = true;              ///< has an entry of its own
+
+  bool is_source() const { return takes == kNothing || new_part; }
+};
+inline constexpr std::string_view kPickPlace =
+    "Click a place on the surface, or drag over it; Enter keeps.";
+
+/// What a new step may look at to begin with sensible numbers.
+struct Beginning {
+  PartId chosen = 0;
+  ShapePtr before;  ///< the shape it will work on; null for a source
+  /// Parts whose shapes are known, with their names.
+  std::map<PartId, ShapePtr> parts = {};
+};
+
 /// Immutable once it is in a document: shared between document versions and threads. To change a
 /// parameter, clone, describe() into the clone, and put the clone in a new document.
 class Operation {
  public:
   virtual ~Operation() = default;
-  virtual std::string_view kind() const = 0;   ///< stable name in files: "rebuild"
-  virtual std::string_view label() const = 0;  ///< on screen: "Rebuild"
-  virtual std::string_view help() const = 0;   ///< one sentence
+  virtual const OperationInfo& info() const = 0;
+  // Steps of a kind from a newer version have their own words.
+  virtual std::string_view kind() const { return info().kind; }
+  virtual std::string_view label() const { return info().label; }
+  virtual std::string_view help() const { return info().help; }
   /// A source starts a part and ignores the shape before.
-  virtual bool is_source() const { return false; }
+  virtual bool is_source() const { return info().is_source(); }
+  /// Sets numbers that suit what is there; called once, before the operation is in a document.
+  virtual void suit(const Beginning&) {}
   virtual void describe(ParameterVisitor& visitor) = 0;
   virtual std::shared_ptr<Operation> clone() const = 0;
   /// Short words beside the label in the list of steps: "10 × 8, degree 3 × 3".
@@ -52,7 +129,7 @@ class Operation {
   virtual Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const = 0;
 
   /// Parts this operation reads, found through describe().
-  std::vector<PartId> inputs() const;
+  std::vector<PartRef> inputs() const;
 };
 
 using OperationPtr = std::shared_ptr<const Operation>;

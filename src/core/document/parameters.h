@@ -2,6 +2,8 @@
 // headless runner and the documentation: each is a visitor.
 #pragma once
 
+#include <compare>
+#include <memory>
 #include <span>
 #include <string>
 #include <string_view>
@@ -11,6 +13,24 @@ namespace evenclay {
 /// Numbers parts and steps in one document; 0 names none. Never used again after removal.
 using PartId = int;
 using StepId = int;
+
+/// Another part, as it is at its end or after one of its steps.
+struct PartRef {
+  PartId part = 0;   ///< 0: none
+  StepId after = 0;  ///< 0: at its end
+
+  PartRef() = default;
+  PartRef(PartId p, StepId s = 0) : part(p), after(s) {}  // NOLINT: a part is read at its end
+  bool empty() const { return part == 0; }
+  auto operator<=>(const PartRef&) const = default;
+};
+
+/// The bytes of a file that the project carries along, under the name it had. Shared, never changed.
+struct FileAttachment {
+  std::string name;
+  std::shared_ptr<const std::string> bytes;
+  bool empty() const { return bytes == nullptr; }
+};
 
 struct ParameterInfo {
   std::string_view name;   ///< in files and --set: lower case, underscores
@@ -58,14 +78,20 @@ class ParameterVisitor {
   virtual void toggle(const ParameterInfo&, bool& value) = 0;
   /// value is the place in `choices`.
   virtual void choice(const ParameterInfo&, int& value, std::span<const Choice> choices) = 0;
-  /// Another part this operation reads; 0 while none is chosen.
-  virtual void part(const ParameterInfo&, PartId& value) = 0;
+  /// Another part this operation reads; empty while none is chosen.
+  virtual void part(const ParameterInfo&, PartRef& value) = 0;
+  /// A file's bytes; `endings` are those that fit, such as ".step".
+  virtual void file(const ParameterInfo&, FileAttachment& value,
+                    std::span<const std::string_view> endings) = 0;
   virtual void data(const ParameterInfo&, DataParameter& value) = 0;
 };
 
 /// Throws Error with the label, the value and the range when it is not inside.
 void check_range(const ParameterInfo&, double value, const NumberRange&);
 void check_range(const ParameterInfo&, double value, const CountRange&);
+
+/// Reads a file of at most 1 GiB. Throws FileError.
+FileAttachment read_attachment(const std::string& path);
 
 /// An enumeration's visit: E's values are the places of the choices.
 template <typename E>

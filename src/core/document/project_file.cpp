@@ -5,6 +5,7 @@
 #include <unistd.h>
 #include <zip.h>
 
+#include <atomic>
 #include <cstring>
 #include <fstream>
 #include <memory>
@@ -33,7 +34,7 @@ struct FreeSource {
 }
 
 // Packs the text in memory; the bytes are then written atomically like any file.
-std::string packed(const std::string& text) {
+std::string packed(const std::string& text, const std::map<std::string, FileAttachment>& files) {
   zip_error_t error;
   zip_error_init(&error);
   std::unique_ptr<zip_source_t, FreeSource> memory(zip_source_buffer_create(nullptr, 0, 0, &error));
@@ -42,11 +43,15 @@ std::string packed(const std::string& text) {
   std::unique_ptr<zip_t, CloseZip> archive(
       zip_open_from_source(memory.get(), ZIP_TRUNCATE, &error));
   if (!archive) throw FileError("The project cannot be packed.");
-  zip_source_t* content = zip_source_buffer(archive.get(), text.data(), text.size(), 0);
-  const auto index = zip_file_add(archive.get(), kEntry, content, ZIP_FL_ENC_UTF_8);
-  if (index < 0) throw FileError("The project cannot be packed.");
-  // A fixed time keeps equal projects equal byte for byte.
-  zip_file_set_mtime(archive.get(), static_cast<zip_uint64_t>(index), 1577836800, 0);
+  const auto add = [&](const std::string& name, const std::string& bytes) {
+    zip_source_t* content = zip_source_buffer(archive.get(), bytes.data(), bytes.size(), 0);
+    const auto index = zip_file_add(archive.get(), name.c_str(), content, ZIP_FL_ENC_UTF_8);
+    if (index < 0) throw FileError("The project cannot be packed.");
+    // A fixed time keeps equal projects equal byte for byte.
+    zip_file_set_mtime(archive.get(), static_cast<zip_uint64_t>(index), 1577836800, 0);
+  };
+  add(kEntry, text);
+  for (const auto& [name, file] : files) add(name, *file.bytes);
   if (zip_close(archive.release()) != 0) throw FileError("The project cannot be packed.");
   zip_source_open(memory.get());
   zip_source_seek(memory.get(), 0, SEEK_END);
@@ -69,23 +74,28 @@ std::string read_plain(const std::filesystem::path& file) {
   return text;
 }
 
-std::string read_packed(const std::filesystem::path& file) {
+using Archive = std::unique_ptr<zip_t, CloseZip>;
+
+Archive opened_archive(const std::filesystem::path& file) {
   int code = 0;
-  const std::unique_ptr<zip_t, CloseZip> archive(
-      zip_open(file.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code));
+  Archive archive(zip_open(file.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code));
   if (!archive)
     throw FileError(fmt::format(
         "{} is not a complete Even Clay project: the container is damaged or breaks off. Open a "
         "saved or recovery copy instead.",
         file.string()));
+  return archive;
+}
+
+std::string unpacked(zip_t* archive, const std::string& name, const std::filesystem::path& file) {
   zip_stat_t stat;
-  if (zip_stat(archive.get(), kEntry, 0, &stat) != 0)
+  if (zip_stat(archive, name.c_str(), 0, &stat) != 0)
     throw FileError(
-        fmt::format("{} is not an Even Clay project: it holds no project.json.", file.string()));
+        fmt::format("{} is not a whole Even Clay project: it holds no {}.", file.string(), name));
   if (stat.size > kMostText)
     throw FileError(fmt::format("{} would unpack to more than any Even Clay project ({} MiB).",
                                 file.string(), stat.size >> 20));
-  const std::unique_ptr<zip_file_t, CloseEntry> entry(zip_fopen(archive.get(), kEntry, 0));
+  const std::unique_ptr<zip_file_t, CloseEntry> entry(zip_fopen(archive, name.c_str(), 0));
   if (!entry) throw FileError(fmt::format("{} cannot be unpacked.", file.string()));
   // The stated size is not trusted: reading stops at the bound whatever comes.
   std::string text;
@@ -101,10 +111,20 @@ std::string read_packed(const std::filesystem::path& file) {
   }
 }
 
+// Only what a project writes itself: no way out of its folder.
+void check_stored_name(const std::string& name) {
+  const bool plain = name.starts_with("files/") && name.find("..") == std::string::npos &&
+                     name.find('/', 6) == std::string::npos && name.size() < 200;
+  if (!plain) throw FileError("The project names an attached file that cannot be its own.");
+}
+
 }  // namespace
 
 void write_atomically(const std::filesystem::path& file, std::string_view bytes) {
-  const std::filesystem::path beside = file.string() + fmt::format(".{}.part", getpid());
+  // Two writers of one process must not share the file beside.
+  static std::atomic<unsigned> number{0};
+  const std::filesystem::path beside =
+      file.string() + fmt::format(".{}-{}.part", getpid(), number.fetch_add(1));
   const int fd = ::open(beside.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
   if (fd < 0) cannot_write(file, std::strerror(errno));
   const auto give_up = [&](int error) {
@@ -130,7 +150,19 @@ void write_atomically(const std::filesystem::path& file, std::string_view bytes)
 
 void save_project(const Document& document, const std::filesystem::path& file) {
   const std::string text = to_project_json(document);
-  write_atomically(file, file.extension() == ".json" ? text : packed(text));
+  const std::map<std::string, FileAttachment> files = attachments(document);
+  if (file.extension() != ".json") {
+    write_atomically(file, packed(text, files));
+    return;
+  }
+  // Beside a bare project.json the files lie in a folder of their own.
+  for (const auto& [name, attached] : files) {
+    const std::filesystem::path stored = file.parent_path() / name;
+    std::error_code error;
+    std::filesystem::create_directories(stored.parent_path(), error);
+    if (!std::filesystem::exists(stored, error)) write_atomically(stored, *attached.bytes);
+  }
+  write_atomically(file, text);
 }
 
 Document open_project(const std::filesystem::path& file, const OperationMaker& make) {
@@ -144,7 +176,22 @@ Document open_project(const std::filesystem::path& file, const OperationMaker& m
   const bool zipped = in && magic[0] == 'P' && magic[1] == 'K';
   in.close();
   try {
-    return from_project_json(zipped ? read_packed(file) : read_plain(file), make);
+    if (!zipped) {
+      const StoredFiles beside = [&](const std::string& name) {
+        check_stored_name(name);
+        return read_attachment((file.parent_path() / name).string()).bytes;
+      };
+      return from_project_json(read_plain(file), make, &beside);
+    }
+    const Archive archive = opened_archive(file);
+    std::map<std::string, std::shared_ptr<const std::string>> known;
+    const StoredFiles inside = [&](const std::string& name) {
+      check_stored_name(name);
+      auto& bytes = known[name];
+      if (!bytes) bytes = std::make_shared<const std::string>(unpacked(archive.get(), name, file));
+      return bytes;
+    };
+    return from_project_json(unpacked(archive.get(), kEntry, file), make, &inside);
   } catch (const std::bad_alloc&) {
     throw FileError(fmt::format("{} needs more memory than there is.", file.string()));
   }

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <cctype>
+#include <charconv>
 #include <cmath>
 #include <nlohmann/json.hpp>
 #include <set>
@@ -17,6 +19,16 @@ using Json = nlohmann::ordered_json;
 constexpr int kVersion = 1;
 constexpr int kDeepest = 64;
 constexpr std::size_t kMost = 10000;
+constexpr int kGreatestId = 1'000'000'000;
+
+// A whole number in a range, whatever is written there.
+int whole(const Json& j, int least, int most) {
+  const double x = j.get<double>();
+  if (!(x >= least && x <= most) || x != std::floor(x))
+    throw Error(fmt::format("{} stands where a whole number from {} to {} is needed.",
+                            j.dump().substr(0, 40), least, most));
+  return static_cast<int>(x);
+}
 
 class WriteParameters : public ParameterVisitor {
  public:
@@ -27,7 +39,15 @@ class WriteParameters : public ParameterVisitor {
   void choice(const ParameterInfo& i, int& v, std::span<const Choice> c) override {
     put(i) = std::string(c[static_cast<std::size_t>(v)].name);
   }
-  void part(const ParameterInfo& i, PartId& v) override { put(i) = v; }
+  void part(const ParameterInfo& i, PartRef& v) override {
+    if (v.after == 0)
+      put(i) = v.part;
+    else
+      put(i) = Json{{"part", v.part}, {"after", v.after}};
+  }
+  void file(const ParameterInfo& i, FileAttachment& v, std::span<const std::string_view>) override {
+    put(i) = v.empty() ? Json(nullptr) : Json{{"name", v.name}, {"stored", stored_name(v)}};
+  }
   void data(const ParameterInfo& i, DataParameter& v) override {
     put(i) = Json::parse(v.to_json());
   }
@@ -39,7 +59,7 @@ class WriteParameters : public ParameterVisitor {
 // Takes what it knows out of the object; what is left over is from a newer version.
 class ReadParameters : public ParameterVisitor {
  public:
-  explicit ReadParameters(Json json) : left(std::move(json)) {}
+  ReadParameters(Json json, const StoredFiles* files) : left(std::move(json)), files_(files) {}
   Json left;
 
   void number(const ParameterInfo& i, double& v, const NumberRange& range) override {
@@ -70,8 +90,20 @@ class ReadParameters : public ParameterVisitor {
       throw Error(fmt::format("{} cannot be '{}'.", i.label, name.substr(0, 40)));
     });
   }
-  void part(const ParameterInfo& i, PartId& v) override {
-    take(i, [&](const Json& j) { v = j.get<PartId>(); });
+  void part(const ParameterInfo& i, PartRef& v) override {
+    take(i, [&](const Json& j) {
+      if (j.is_object())
+        v = {whole(j.at("part"), 0, kGreatestId), whole(j.at("after"), 0, kGreatestId)};
+      else
+        v = whole(j, 0, kGreatestId);
+    });
+  }
+  void file(const ParameterInfo& i, FileAttachment& v, std::span<const std::string_view>) override {
+    take(i, [&](const Json& j) {
+      if (j.is_null()) return;
+      v.name = j.at("name").get<std::string>().substr(0, 200);
+      if (files_) v.bytes = (*files_)(j.at("stored").get<std::string>());
+    });
   }
   void data(const ParameterInfo& i, DataParameter& v) override {
     take(i, [&](const Json& j) { v.from_json(j.dump()); });
@@ -89,6 +121,7 @@ class ReadParameters : public ParameterVisitor {
     }
     left.erase(it);
   }
+  const StoredFiles* files_;
 };
 
 /// A step of a kind this version does not know: it keeps what it read.
@@ -96,9 +129,15 @@ class UnknownOperation : public OperationOf<UnknownOperation> {
  public:
   UnknownOperation(std::string kind, std::string parameters)
       : kind_(std::move(kind)), parameters_(std::move(parameters)) {}
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{.kind = "unknown",
+                                         .label = "Unknown step",
+                                         .help = "A step made by a newer version of Even Clay.",
+                                         .offered = false};
+    return kInfo;
+  }
   std::string_view kind() const override { return kind_; }
   std::string_view label() const override { return kind_; }
-  std::string_view help() const override { return "A step made by a newer version of Even Clay."; }
   bool is_source() const override { return true; }
   void describe(ParameterVisitor&) override {}
   std::string summary() const override { return "from a newer version"; }
@@ -157,9 +196,9 @@ std::string left_over(Json j, std::initializer_list<const char*> known) {
   return j.empty() ? std::string() : j.dump();
 }
 
-Step read_step(const Json& j, const OperationMaker& make) {
+Step read_step(const Json& j, const OperationMaker& make, const StoredFiles* files) {
   Step s;
-  s.id = j.at("id").get<int>();
+  s.id = whole(j.at("id"), 1, kGreatestId);
   s.name = j.at("name").get<std::string>();
   s.enabled = field(j, "enabled", true);
   const auto kind = j.at("kind").get<std::string>();
@@ -168,7 +207,7 @@ Step read_step(const Json& j, const OperationMaker& make) {
   Json extra = j;
   for (const char* k : {"id", "name", "enabled", "kind", "parameters"}) extra.erase(k);
   if (const auto operation = make(kind)) {
-    ReadParameters reader(parameters);
+    ReadParameters reader(parameters, files);
     operation->describe(reader);
     if (!reader.left.empty()) extra["parameters"] = reader.left;
     s.operation = operation;
@@ -180,8 +219,11 @@ Step read_step(const Json& j, const OperationMaker& make) {
 }
 
 std::uint32_t read_colour(const std::string& text) {
-  unsigned value = 0;
-  if (text.size() != 7 || text[0] != '#' || std::sscanf(text.c_str() + 1, "%6x", &value) != 1)
+  std::uint32_t value = 0;
+  const char* end = text.data() + text.size();
+  const auto [at, error] =
+      std::from_chars(text.data() + std::min<std::size_t>(1, text.size()), end, value, 16);
+  if (text.size() != 7 || text[0] != '#' || error != std::errc() || at != end)
     throw Error(fmt::format("'{}' is not a colour.", text.substr(0, 20)));
   return value;
 }
@@ -193,7 +235,7 @@ NamedPoints read_selection(const Json& j) {
     if (!p.is_array() || p.empty() || p.size() > 4)
       throw Error("a named selection is not written as it should be.");
     std::array<int, 4> at{};
-    for (std::size_t k = 0; k < p.size(); ++k) at[k] = p[k].get<int>();
+    for (std::size_t k = 0; k < p.size(); ++k) at[k] = whole(p[k], 0, 1'000'000);
     s.points.push_back(at);
   }
   return s;
@@ -211,9 +253,9 @@ Json selection_json(const NamedPoints& s) {
   return Json{{"name", s.name}, {"points", std::move(points)}};
 }
 
-Part read_part(const Json& j, const OperationMaker& make) {
+Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* files) {
   Part p;
-  p.id = j.at("id").get<int>();
+  p.id = whole(j.at("id"), 1, kGreatestId);
   p.name = j.at("name").get<std::string>();
   p.look.colour = read_colour(field<std::string>(j, "colour", "#C9A48C"));
   p.look.visible = field(j, "visible", true);
@@ -221,7 +263,7 @@ Part read_part(const Json& j, const OperationMaker& make) {
   if (steps.size() > kMost) throw Error("it has more build steps than can be used.");
   for (const Json& s : steps) {
     try {
-      p.steps.push_back(read_step(s, make));
+      p.steps.push_back(read_step(s, make, files));
     } catch (const Error& e) {
       throw Error(fmt::format("step {}: {}", p.steps.size() + 1, e.what()));
     }
@@ -288,20 +330,51 @@ std::string to_project_json(const Document& d) {
   return j.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
-Document from_project_json(const std::string& text, const OperationMaker& make) {
+std::string stored_name(const FileAttachment& file) {
+  std::uint64_t hash = 0xCBF29CE484222325ULL;  // FNV-1a, 64 bits
+  for (const char c : *file.bytes) hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001B3ULL;
+  std::string name;
+  for (const char c : file.name)
+    name += std::isalnum(static_cast<unsigned char>(c)) || c == '.' || c == '-' ? c : '_';
+  return fmt::format("files/{:016x}-{}", hash, name.substr(0, 80));
+}
+
+std::map<std::string, FileAttachment> attachments(const Document& d) {
+  class Collect : public ParameterVisitor {
+   public:
+    std::map<std::string, FileAttachment> found;
+    void number(const ParameterInfo&, double&, const NumberRange&) override {}
+    void count(const ParameterInfo&, int&, const CountRange&) override {}
+    void toggle(const ParameterInfo&, bool&) override {}
+    void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
+    void part(const ParameterInfo&, PartRef&) override {}
+    void data(const ParameterInfo&, DataParameter&) override {}
+    void file(const ParameterInfo&, FileAttachment& v, std::span<const std::string_view>) override {
+      if (!v.empty()) found.emplace(stored_name(v), v);
+    }
+  } collect;
+  for (const Part& p : d.parts)
+    for (const Step& s : p.steps) s.operation->clone()->describe(collect);
+  return collect.found;
+}
+
+Document from_project_json(const std::string& text, const OperationMaker& make,
+                           const StoredFiles* files) {
   const Json j = parse_bounded(text);
   try {
     if (!j.is_object() || field<std::string>(j, "format", "") != "evenclay project")
       throw FileError("The file is not an Even Clay project.");
-    const int version = j.at("version").get<int>();
+    const int version = whole(j.at("version"), 1, kGreatestId);
     if (version > kVersion)
       throw FileError(fmt::format(
           "The project was saved by a newer version of Even Clay (format {}, this version reads "
           "{}). Open it there.",
           version, kVersion));
     Document d;
-    d.last_id = field(j, "last_id", 0);
-    if (d.last_id < 0 || d.last_id > 1'000'000'000) d.last_id = 0;
+    if (j.contains("last_id") && j["last_id"].is_number()) {
+      const double last = j["last_id"].get<double>();
+      if (last > 0 && last <= kGreatestId) d.last_id = static_cast<int>(last);
+    }
     d.settings.tolerance = field(field(j, "settings", Json::object()), "tolerance_mm", 0.01);
     if (!(d.settings.tolerance >= 1e-6 && d.settings.tolerance <= 10.0))
       throw Error(fmt::format("The project's tolerance is {} mm; it lies between 0.000001 and 10.",
@@ -310,7 +383,7 @@ Document from_project_json(const std::string& text, const OperationMaker& make) 
     if (parts.size() > kMost) throw Error("The project has more parts than can be used.");
     for (const Json& p : parts) {
       try {
-        d.parts.push_back(read_part(p, make));
+        d.parts.push_back(read_part(p, make, files));
       } catch (const Error& e) {
         throw Error(fmt::format("Part {}, {}", d.parts.size() + 1, e.what()));
       }

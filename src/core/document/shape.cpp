@@ -1,5 +1,7 @@
 #include "core/document/shape.h"
 
+#include "core/document/operation.h"
+
 namespace evenclay {
 
 bool is_empty(const Body& body) {
@@ -13,6 +15,20 @@ bool is_empty(const CurveSet& set) {
 }
 bool is_empty(const Shape& shape) {
   return std::visit([](const auto& s) { return is_empty(s); }, shape);
+}
+
+namespace {
+
+struct KindOf {
+  ShapeKinds operator()(const Body&) const { return kBody; }
+  ShapeKinds operator()(const TriangleMesh&) const { return kMesh; }
+  ShapeKinds operator()(const CurveSet&) const { return kCurves; }
+};
+
+}  // namespace
+
+ShapeKinds kind_of(const Shape& shape) {
+  return std::visit(KindOf{}, shape);
 }
 
 namespace {

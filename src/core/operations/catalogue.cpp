@@ -2,6 +2,7 @@
 
 #include <vector>
 
+#include "core/operations/bring_in.h"
 #include "core/operations/circle.h"
 #include "core/operations/control_curve.h"
 #include "core/operations/copy_of_part.h"
@@ -17,6 +18,7 @@
 #include "core/operations/set_degree.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/sphere.h"
+#include "core/operations/trim_away.h"
 
 namespace evenclay {
 
@@ -31,6 +33,7 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<ExtendOperation>(),       std::make_shared<DirectionsOperation>(),
       std::make_shared<OpenCloseOperation>(),    std::make_shared<SplitSurfaceOperation>(),
       std::make_shared<ShapedPointsOperation>(), std::make_shared<FlowPatternOperation>(),
+      std::make_shared<TrimAwayOperation>(),     std::make_shared<BringInOperation>(),
   };
   return all;
 }

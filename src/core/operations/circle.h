@@ -11,10 +11,16 @@ class CircleOperation : public OperationOf<CircleOperation> {
   FlatPlane plane = FlatPlane::XY;
   Vec3 centre;
 
-  std::string_view kind() const override { return "circle"; }
-  std::string_view label() const override { return "Circle"; }
-  std::string_view help() const override { return "An exact circle as a closed curve."; }
-  bool is_source() const override { return true; }
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{.kind = "circle",
+                                         .label = "Circle",
+                                         .help = "An exact circle as a closed curve.",
+                                         .stage = Stage::Source,
+                                         .group = "Curves",
+                                         .icon = "circle-dashed",
+                                         .takes = kNothing};
+    return kInfo;
+  }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

@@ -128,6 +128,34 @@ void describe_surface_place(ParameterVisitor& v, double& place_u, double& place_
   v.count({"surface", "Surface", "Number of the surface in the part."}, surface, {1, 1000});
 }
 
+const Surface* first_surface(const ShapePtr& shape) {
+  const auto* body = shape ? std::get_if<Body>(shape.get()) : nullptr;
+  return body != nullptr && !body->faces.empty() ? body->faces.front().surface.get() : nullptr;
+}
+
+namespace {
+
+struct RoughBox {
+  Box3& box;
+  void operator()(const Body& body) const {
+    for (const Face& f : body.faces)
+      for (const Vec3& p : f.surface->points.values()) box.add(p);
+  }
+  void operator()(const TriangleMesh& mesh) const { box.add(evenclay::box(mesh)); }
+  void operator()(const CurveSet& set) const {
+    for (const Curve& c : set.curves)
+      for (const Vec3& p : c.points) box.add(p);
+  }
+};
+
+}  // namespace
+
+Box3 rough_box(const Shape& shape) {
+  Box3 box;
+  std::visit(RoughBox{box}, shape);
+  return box;
+}
+
 std::size_t face_numbered(const Body& body, int number) {
   if (number < 1 || number > static_cast<int>(body.faces.size()))
     throw Error(fmt::format("There is no surface {}; the part has {}.", number, body.faces.size()));

@@ -64,6 +64,11 @@ OperationPtr placed(const Operation& operation, int surface, double u, double v)
   return changed;
 }
 
+/// The surface of the first face; null when there is none.
+const Surface* first_surface(const ShapePtr& shape);
+/// Box of the control points or vertices.
+Box3 rough_box(const Shape& shape);
+
 /// The place of the face of that number, counted from 1. Throws Error when the part has fewer.
 std::size_t face_numbered(const Body& body, int number);
 

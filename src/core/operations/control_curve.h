@@ -29,12 +29,19 @@ class ControlCurveOperation : public OperationOf<ControlCurveOperation>, public 
   bool closed = false;
 
   ControlCurveOperation();
-  std::string_view kind() const override { return "control_curve"; }
-  std::string_view label() const override { return "Control-point curve"; }
-  std::string_view help() const override {
-    return "A curve that control points attract; it meets the first and the last, or is closed.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "control_curve",
+        .label = "Control-point curve",
+        .help =
+            "A curve that control points attract; it meets the first and the last, or is closed.",
+        .stage = Stage::Source,
+        .group = "Curves",
+        .icon = "spline",
+        .takes = kNothing,
+        .hint = "Click the control points in the view; Backspace takes one back, Enter keeps."};
+    return kInfo;
   }
-  bool is_source() const override { return true; }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

@@ -95,6 +95,18 @@ ParameterMap DirectionsOperation::map_to(const Surface& from, const Surface& to)
   return m;
 }
 
+void OpenCloseOperation::suit(const Beginning& b) {
+  const Surface* s = first_surface(b.before);
+  if (s == nullptr) return;
+  closed = !s->u.periodic && !s->v.periodic;
+  along = s->u.periodic || !s->v.periodic ? AlongDirection::U : AlongDirection::V;
+}
+
+void SplitSurfaceOperation::suit(const Beginning& b) {
+  if (const Surface* s = first_surface(b.before))
+    along = s->u.periodic ? AlongDirection::V : AlongDirection::U;
+}
+
 void OpenCloseOperation::describe(ParameterVisitor& v) {
   visit_along(v, along, "The direction that is opened or closed.");
   v.toggle({"closed", "Closed", "On closes a direction whose ends meet; off opens a closed one."},

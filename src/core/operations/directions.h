@@ -14,10 +14,17 @@ class DirectionsOperation : public OperationOf<DirectionsOperation> {
   bool swap = false, reverse_u = false, reverse_v = false;
   ParameterRange range = ParameterRange::Keep;
 
-  std::string_view kind() const override { return "directions"; }
-  std::string_view label() const override { return "Directions"; }
-  std::string_view help() const override {
-    return "Swaps u and v, turns a direction round, or renumbers the parameters; the shape stays.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "directions",
+        .label = "Directions",
+        .help =
+            "Swaps u and v, turns a direction round, or renumbers the parameters; the shape stays.",
+        .stage = Stage::Grid,
+        .group = "Edges",
+        .icon = "arrow-left-right",
+        .takes = kBody};
+    return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
@@ -38,11 +45,19 @@ class OpenCloseOperation : public OperationOf<OpenCloseOperation> {
   bool closed = false;
   double place = 0.0;
 
-  std::string_view kind() const override { return "open_close"; }
-  std::string_view label() const override { return "Open or close"; }
-  std::string_view help() const override {
-    return "Opens a closed direction at a place, or closes one whose ends meet; the shape stays.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "open_close",
+        .label = "Open or close",
+        .help =
+            "Opens a closed direction at a place, or closes one whose ends meet; the shape stays.",
+        .stage = Stage::Grid,
+        .group = "Edges",
+        .icon = "circle-dashed",
+        .takes = kBody};
+    return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
@@ -55,11 +70,19 @@ class SplitSurfaceOperation : public OperationOf<SplitSurfaceOperation>, public 
   double place_u = 0.5, place_v = 0.5;
   int surface = 1;
 
-  std::string_view kind() const override { return "split_surface"; }
-  std::string_view label() const override { return "Split surface"; }
-  std::string_view help() const override {
-    return "Splits a surface along a line of constant u or v; both sides share the new edge.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "split_surface",
+        .label = "Split surface",
+        .help = "Splits a surface along a line of constant u or v; both sides share the new edge.",
+        .stage = Stage::Grid,
+        .group = "Edges",
+        .icon = "square-split-horizontal",
+        .takes = kBody,
+        .hint = kPickPlace};
+    return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

@@ -14,10 +14,16 @@ class EvenOutOperation : public OperationOf<EvenOutOperation> {
   double tolerance = 0.05;
   bool add_points = true;
 
-  std::string_view kind() const override { return "even_out"; }
-  std::string_view label() const override { return "Even out"; }
-  std::string_view help() const override {
-    return "Spaces the grid evenly by arc length and keeps the shape within a tolerance.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "even_out",
+        .label = "Even out",
+        .help = "Spaces the grid evenly by arc length and keeps the shape within a tolerance.",
+        .stage = Stage::Grid,
+        .group = "Counts",
+        .icon = "ruler",
+        .takes = kBody};
+    return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;

@@ -8,6 +8,11 @@
 
 namespace evenclay {
 
+void ExtendOperation::suit(const Beginning& b) {
+  if (const Surface* s = first_surface(b.before))
+    all = std::clamp(std::round(0.05 * size(*s)), 1.0, 20.0);
+}
+
 void ExtendOperation::describe(ParameterVisitor& v) {
   const auto edge = [&](std::string_view name, std::string_view text, std::string_view help,
                         double& mm) {

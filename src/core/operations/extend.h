@@ -11,12 +11,20 @@ class ExtendOperation : public OperationOf<ExtendOperation> {
   double u_begin = 0.0, u_end = 0.0, v_begin = 0.0, v_end = 0.0;
   int surface = 1;
 
-  std::string_view kind() const override { return "extend"; }
-  std::string_view label() const override { return "Extend"; }
-  std::string_view help() const override {
-    return "Edges grow by a length along their natural curvature, or shrink; the old region and "
-           "the counts stay.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "extend",
+        .label = "Extend",
+        .help =
+            "Edges grow by a length along their natural curvature, or shrink; the old region and "
+            "the counts stay.",
+        .stage = Stage::Grid,
+        .group = "Edges",
+        .icon = "expand",
+        .takes = kBody};
+    return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

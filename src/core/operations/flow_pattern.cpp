@@ -38,6 +38,21 @@ TriangleMesh tile_mesh(const Shape& shape, int divisions, Progress& progress) {
 
 }  // namespace
 
+// The chosen part is the target; the flattest other part makes the tile.
+void FlowPatternOperation::suit(const Beginning& b) {
+  target = b.chosen;
+  double flattest = std::numeric_limits<double>::infinity();
+  for (const auto& [id, shape] : b.parts) {
+    if (id == target || !shape || kind_of(*shape) == kCurves || is_empty(*shape)) continue;
+    const Box3 box = rough_box(*shape);
+    const Vec3 extent = box.max - box.min;
+    const double slope = extent.z / std::max(1e-9, std::min(extent.x, extent.y));
+    if (slope >= flattest) continue;
+    flattest = slope;
+    tile = id;
+  }
+}
+
 void FlowPatternOperation::describe(ParameterVisitor& v) {
   v.part({"tile", "Tile", "The part that is repeated: surfaces or a mesh, lying flat in x–y."},
          tile);

@@ -11,8 +11,8 @@ enum class FlowSpacing { Parameter, Even };
 /// F2: a tile repeated and mapped onto a target surface; the result is a mesh.
 class FlowPatternOperation : public OperationOf<FlowPatternOperation> {
  public:
-  PartId tile = 0;
-  PartId target = 0;
+  PartRef tile;
+  PartRef target;
   int count_u = 12, count_v = 6;
   TargetCorner corner = TargetCorner::UVMin;
   bool flip_u = false, flip_v = false, inward = false;
@@ -22,12 +22,20 @@ class FlowPatternOperation : public OperationOf<FlowPatternOperation> {
   int divisions = 12;
   double base_x = 0.0, base_y = 0.0;
 
-  std::string_view kind() const override { return "flow_pattern"; }
-  std::string_view label() const override { return "Flow pattern"; }
-  std::string_view help() const override {
-    return "Repeats a tile from its flat base over a band of a target surface.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "flow_pattern",
+        .label = "Flow pattern",
+        .help = "Repeats a tile from its flat base over a band of a target surface.",
+        .stage = Stage::Pattern,
+        .group = "Flow",
+        .icon = "layout-grid",
+        .takes = kBody,
+        .new_part = true,
+        .part_name = "Pattern"};
+    return kInfo;
   }
-  bool is_source() const override { return true; }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

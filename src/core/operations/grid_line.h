@@ -14,10 +14,17 @@ class AddGridLineOperation : public OperationOf<AddGridLineOperation>, public Ta
   double place_u = 0.5, place_v = 0.5;
   int surface = 1;
 
-  std::string_view kind() const override { return "add_grid_line"; }
-  std::string_view label() const override { return "Add grid line"; }
-  std::string_view help() const override {
-    return "More control points at a place you pick on the surface; the shape stays exactly.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "add_grid_line",
+        .label = "Add grid line",
+        .help = "More control points at a place you pick on the surface; the shape stays exactly.",
+        .stage = Stage::Grid,
+        .group = "Lines",
+        .icon = "square-plus",
+        .takes = kBody,
+        .hint = kPickPlace};
+    return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
@@ -35,10 +42,18 @@ class RemoveGridLineOperation : public OperationOf<RemoveGridLineOperation>, pub
   double place_u = 0.5, place_v = 0.5;
   int surface = 1;
 
-  std::string_view kind() const override { return "remove_grid_line"; }
-  std::string_view label() const override { return "Remove grid line"; }
-  std::string_view help() const override {
-    return "Takes away the grid line nearest to a place you pick; the deviation is shown first.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "remove_grid_line",
+        .label = "Remove grid line",
+        .help =
+            "Takes away the grid line nearest to a place you pick; the deviation is shown first.",
+        .stage = Stage::Grid,
+        .group = "Lines",
+        .icon = "square-minus",
+        .takes = kBody,
+        .hint = kPickPlace};
+    return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;

@@ -9,6 +9,13 @@
 
 namespace evenclay {
 
+void LightenOperation::suit(const Beginning& b) {
+  const Surface* s = first_surface(b.before);
+  if (s == nullptr) return;
+  degree_u = std::max(s->u.degree, 3);
+  degree_v = std::max(s->v.degree, 3);
+}
+
 void LightenOperation::describe(ParameterVisitor& v) {
   v.number({"tolerance", "Tolerance", "The greatest deviation from the shape before."}, tolerance,
            {0.0001, 100.0, "mm", 0.01, 4});

@@ -17,11 +17,19 @@ class LightenOperation : public OperationOf<LightenOperation> {
   LightenKnots knots = LightenKnots::Even;
   int least_u = 2, least_v = 2;
 
-  std::string_view kind() const override { return "lighten"; }
-  std::string_view label() const override { return "Lighten"; }
-  std::string_view help() const override {
-    return "The fewest control points that keep the shape within a tolerance.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "lighten",
+        .label = "Lighten",
+        .help = "The fewest control points that keep the shape within a tolerance.",
+        .stage = Stage::Grid,
+        .group = "Counts",
+        .icon = "feather",
+        .takes = kBody,
+        .several_parts = true};
+    return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

@@ -13,12 +13,17 @@ class PlaneOperation : public OperationOf<PlaneOperation> {
   FlatPlane plane = FlatPlane::XY;
   Vec3 centre;
 
-  std::string_view kind() const override { return "plane"; }
-  std::string_view label() const override { return "Plane"; }
-  std::string_view help() const override {
-    return "A flat rectangle about a centre; u runs along its first side, v along its second.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "plane",
+        .label = "Plane",
+        .help = "A flat rectangle about a centre; u runs along its first side, v along its second.",
+        .stage = Stage::Source,
+        .group = "Surfaces",
+        .icon = "square",
+        .takes = kNothing};
+    return kInfo;
   }
-  bool is_source() const override { return true; }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

@@ -7,6 +7,13 @@
 
 namespace evenclay {
 
+void RebuildOperation::suit(const Beginning& b) {
+  const Surface* s = first_surface(b.before);
+  if (s == nullptr) return;
+  points_u = std::clamp(s->points.rows(), 8, 40);
+  points_v = std::clamp(s->points.columns(), 8, 40);
+}
+
 void RebuildOperation::describe(ParameterVisitor& v) {
   v.count({"points_u", "Points along u", "Control points along u."}, points_u, {2, 200});
   v.count({"points_v", "Points along v", "Control points along v."}, points_v, {2, 200});

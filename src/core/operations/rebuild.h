@@ -16,11 +16,19 @@ class RebuildOperation : public OperationOf<RebuildOperation>, public OffersCoun
   int degree_u = 3, degree_v = 3;
   Spacing spacing = Spacing::KeepFlow;
 
-  std::string_view kind() const override { return "rebuild"; }
-  std::string_view label() const override { return "Rebuild"; }
-  std::string_view help() const override {
-    return "The same shape on a control-point grid of chosen counts and degree.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "rebuild",
+        .label = "Rebuild",
+        .help = "The same shape on a control-point grid of chosen counts and degree.",
+        .stage = Stage::Grid,
+        .group = "Counts",
+        .icon = "grid-3x3",
+        .takes = kBody,
+        .several_parts = true};
+    return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   RebuildOptions options() const;

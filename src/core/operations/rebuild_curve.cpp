@@ -9,6 +9,12 @@
 
 namespace evenclay {
 
+void RebuildCurveOperation::suit(const Beginning& b) {
+  const auto* set = b.before ? std::get_if<CurveSet>(b.before.get()) : nullptr;
+  if (set != nullptr && !set->curves.empty())
+    points = std::clamp(set->curves.front().point_count(), 8, 60);
+}
+
 void RebuildCurveOperation::describe(ParameterVisitor& v) {
   v.count({"points", "Points", "Control points of the curve."}, points, {2, 500});
   v.count({"degree", "Degree", "Higher is smoother; 1 gives a polyline."}, degree, {1, 11});

@@ -12,11 +12,19 @@ class RebuildCurveOperation : public OperationOf<RebuildCurveOperation> {
   int degree = 3;
   Spacing spacing = Spacing::KeepFlow;
 
-  std::string_view kind() const override { return "rebuild_curve"; }
-  std::string_view label() const override { return "Rebuild curve"; }
-  std::string_view help() const override {
-    return "The same curve with a chosen count of control points and degree.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "rebuild_curve",
+        .label = "Rebuild curve",
+        .help = "The same curve with a chosen count of control points and degree.",
+        .stage = Stage::Grid,
+        .group = "Counts",
+        .icon = "grid-3x3",
+        .takes = kCurves,
+        .action = "rebuild"};
+    return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   CurveRebuildOptions options() const;

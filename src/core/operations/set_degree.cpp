@@ -7,6 +7,13 @@
 
 namespace evenclay {
 
+void SetDegreeOperation::suit(const Beginning& b) {
+  const Surface* s = first_surface(b.before);
+  if (s == nullptr) return;
+  degree_u = s->u.degree;
+  degree_v = s->v.degree;
+}
+
 void SetDegreeOperation::describe(ParameterVisitor& v) {
   v.count({"degree_u", "Degree along u", "Higher is smoother; 1 gives flat facets."}, degree_u,
           {1, 11});

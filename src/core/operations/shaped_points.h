@@ -28,10 +28,17 @@ class ShapedPointsOperation : public OperationOf<ShapedPointsOperation>, public 
   std::array<EdgeRule, 4> holds{};
   ShapingData point;
 
-  std::string_view kind() const override { return "shaped_points"; }
-  std::string_view label() const override { return "Shaped points"; }
-  std::string_view help() const override {
-    return "Moves and weights of control points, kept apart from the grid below.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "shaped_points",
+        .label = "Shaped points",
+        .help = "Moves and weights of control points, kept apart from the grid below.",
+        .stage = Stage::Shaped,
+        .group = "",
+        .icon = "move-3d",
+        .takes = kBody | kCurves,
+        .offered = false};
+    return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;

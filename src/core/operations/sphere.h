@@ -10,12 +10,17 @@ class SphereOperation : public OperationOf<SphereOperation> {
   double radius = 50.0;
   Vec3 centre;
 
-  std::string_view kind() const override { return "sphere"; }
-  std::string_view label() const override { return "Sphere"; }
-  std::string_view help() const override {
-    return "An exact sphere; u runs around the z axis, v from the lower to the upper pole.";
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "sphere",
+        .label = "Sphere",
+        .help = "An exact sphere; u runs around the z axis, v from the lower to the upper pole.",
+        .stage = Stage::Source,
+        .group = "Surfaces",
+        .icon = "globe",
+        .takes = kNothing};
+    return kInfo;
   }
-  bool is_source() const override { return true; }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

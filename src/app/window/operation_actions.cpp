@@ -1,0 +1,111 @@
+// The actions that operations offer: made from the catalogue, whatever is in it.
+#include <algorithm>
+#include <set>
+
+#include "app/window/main_window.h"
+#include "core/operations/catalogue.h"
+
+namespace evenclay {
+
+namespace {
+
+QString words(std::string_view text) {
+  return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
+
+std::string action_of(const OperationInfo& info) {
+  return std::string(info.action.empty() ? info.kind : info.action);
+}
+
+// "surfaces", "surfaces or curves"
+QString kinds_in_words(ShapeKinds kinds) {
+  QStringList list;
+  if ((kinds & kBody) != 0) list << QObject::tr("surfaces");
+  if ((kinds & kMesh) != 0) list << QObject::tr("triangles");
+  if ((kinds & kCurves) != 0) list << QObject::tr("curves");
+  return list.join(QObject::tr(" or "));
+}
+
+}  // namespace
+
+void MainWindow::add_operation_actions() {
+  std::set<std::string> done;
+  for (const OperationPtr& operation : catalogue()) {
+    const OperationInfo& info = operation->info();
+    const std::string name = action_of(info);
+    if (!info.offered || !done.insert(name).second) continue;
+    ShapeKinds takes = info.takes;
+    for (const OperationPtr& other : catalogue())
+      if (action_of(other->info()) == name) takes |= other->info().takes;
+    ActionInfo a;
+    a.id = (takes == kNothing ? "source_" : "") + QString::fromStdString(name);
+    a.label = words(info.label);
+    a.help = words(info.help);
+    a.icon = words(info.icon);
+    a.group = words(info.group);
+    a.stage = info.stage;
+    a.run = [this, name] { begin_operation(name); };
+    if (takes != kNothing) {
+      a.enabled_when = [this, takes] {
+        return model_.chosen_part() != 0 && (chosen_kind() & takes) != 0;
+      };
+      a.needs = tr("Choose a part made of %1 first.").arg(kinds_in_words(takes));
+    }
+    actions_.push_back(std::move(a));
+  }
+}
+
+// All kinds while the shape is not computed yet: the step itself will say when it does not fit.
+ShapeKinds MainWindow::chosen_kind() const {
+  constexpr ShapeKinds kAny = kBody | kMesh | kCurves;
+  const auto answer = model_.answer();
+  if (answer && answer->chosen == model_.chosen_part() && answer->shown)
+    return kind_of(*answer->shown);
+  const auto drawn = model_.drawn().find(model_.chosen_part());
+  return drawn != model_.drawn().end() && drawn->second.shape ? kind_of(*drawn->second.shape)
+                                                              : kAny;
+}
+
+OperationPtr MainWindow::fitting_operation(const std::string& action) const {
+  OperationPtr first;
+  for (const OperationPtr& operation : catalogue()) {
+    if (action_of(operation->info()) != action) continue;
+    if (!first) first = operation;
+    if ((operation->info().takes & chosen_kind()) != 0) return operation;
+  }
+  return first;
+}
+
+void MainWindow::begin_operation(const std::string& action) {
+  if (model_.trial()) model_.keep_trial();
+  const OperationPtr offered = fitting_operation(action);
+  if (!offered) return;
+  const OperationInfo& info = offered->info();
+  const std::shared_ptr<Operation> operation = offered->clone();
+  Beginning beginning{model_.chosen_part(), nullptr, {}};
+  for (const auto& [part, drawn] : model_.drawn()) beginning.parts[part] = drawn.shape;
+  if (const auto answer = model_.answer(); answer && answer->chosen == model_.chosen_part())
+    beginning.before = answer->shown;
+  operation->suit(beginning);
+  const QString label = words(info.label);
+  const std::vector<PartId> parts = model_.picked_parts();
+  const bool several = info.several_parts && parts.size() > 1;
+  const bool begun = model_.attempt([&] {
+    if (several)
+      model_.begin_batch_trial(with_step_on(model_.document(), parts, operation), label);
+    else if (info.is_source())
+      model_.begin_trial(with_part(model_.document(),
+                                   info.part_name.empty() ? info.label : info.part_name, operation),
+                         info.new_part ? label : tr("Add %1").arg(label.toLower()));
+    else
+      model_.begin_trial(with_step(model_.document(), model_.chosen_part(), operation), label);
+  });
+  if (begun && several)
+    model_.say(
+        tr("%1 on %2 parts; their common borders stay common.").arg(label).arg(parts.size()));
+  else if (begun && !info.hint.empty())
+    model_.say(words(info.hint));
+  view_->setFocus();
+}
+
+}  // namespace evenclay

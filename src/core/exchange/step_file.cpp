@@ -1,0 +1,181 @@
+#include "core/exchange/step_file.h"
+
+#include <fmt/format.h>
+
+#include <BRepBuilderAPI_Transform.hxx>
+#include <BRep_Builder.hxx>
+#include <Interface_Static.hxx>
+#include <Message_ProgressIndicator.hxx>
+#include <Quantity_Color.hxx>
+#include <STEPCAFControl_Reader.hxx>
+#include <TDF_Label.hxx>
+#include <TDataStd_Name.hxx>
+#include <TDocStd_Document.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopoDS.hxx>
+#include <TopoDS_Compound.hxx>
+#include <XCAFApp_Application.hxx>
+#include <XCAFDoc_DocumentTool.hxx>
+#include <XCAFDoc_ShapeTool.hxx>
+#include <XCAFPrs_DocumentExplorer.hxx>
+#include <algorithm>
+#include <cmath>
+#include <sstream>
+
+#include "core/base/error.h"
+#include "core/kernel/convert.h"
+#include "core/kernel/guard.h"
+
+namespace evenclay {
+
+namespace {
+
+// The kernel's progress as ours; the user's Cancel is its break. Ours is only read here, since an
+// exception may not pass through the kernel.
+class Indicator : public Message_ProgressIndicator {
+ public:
+  Indicator(Progress& progress, double share) : progress_(progress), share_(share) {}
+  Standard_Boolean UserBreak() override { return progress_.cancelled(); }
+  void Show(const Message_ProgressScope&, const Standard_Boolean) override {
+    if (!progress_.cancelled()) progress_.report(share_ * GetPosition());
+  }
+
+ private:
+  Progress& progress_;
+  double share_;
+};
+
+constexpr double kReading = 0.6;  // share of the work until shapes are there
+
+struct Item {
+  std::string name;
+  std::optional<std::uint32_t> colour;
+  TopoDS_Shape shape;
+};
+
+std::string name_of(const TDF_Label& label) {
+  Handle(TDataStd_Name) name;
+  if (!label.FindAttribute(TDataStd_Name::GetID(), name)) return {};
+  const TCollection_ExtendedString& wide = name->Get();
+  std::string text(static_cast<std::size_t>(wide.LengthOfCString()) + 1, '\0');
+  Standard_PCharacter at = text.data();
+  wide.ToUTF8CString(at);
+  text.resize(text.find('\0'));
+  return text;
+}
+
+std::uint32_t colour_of(const Quantity_Color& c) {
+  double r = 0.0, g = 0.0, b = 0.0;
+  c.Values(r, g, b, Quantity_TOC_sRGB);
+  const auto byte = [](double x) {
+    return static_cast<std::uint32_t>(std::lround(std::clamp(x, 0.0, 1.0) * 255.0));
+  };
+  return byte(r) << 16U | byte(g) << 8U | byte(b);
+}
+
+// Solids one by one; what belongs to none is kept together.
+void add_items(const std::string& name, const std::optional<std::uint32_t>& colour,
+               const TopoDS_Shape& shape, std::vector<Item>& out) {
+  const std::size_t before = out.size();
+  for (TopExp_Explorer e(shape, TopAbs_SOLID); e.More(); e.Next())
+    out.push_back({name, colour, e.Current()});
+  BRep_Builder builder;
+  TopoDS_Compound rest;
+  builder.MakeCompound(rest);
+  bool any = false;
+  for (TopExp_Explorer e(shape, TopAbs_FACE, TopAbs_SOLID); e.More(); e.Next()) {
+    builder.Add(rest, e.Current());
+    any = true;
+  }
+  if (any) out.push_back({name, colour, rest});
+  if (out.size() - before < 2) return;
+  for (std::size_t k = before; k < out.size(); ++k)
+    out[k].name = fmt::format("{} {}", name, k - before + 1);
+}
+
+std::vector<Item> items_of(const Handle(TDocStd_Document) & document) {
+  std::vector<Item> items;
+  for (XCAFPrs_DocumentExplorer e(document, XCAFPrs_DocumentExplorerFlags_OnlyLeafNodes); e.More();
+       e.Next()) {
+    const XCAFPrs_DocumentNode& node = e.Current();
+    const TopoDS_Shape shape = XCAFDoc_ShapeTool::GetShape(node.RefLabel).Located(node.Location);
+    if (shape.IsNull()) continue;
+    std::string name = name_of(node.Label);
+    if (name.empty()) name = name_of(node.RefLabel);
+    if (name.empty()) name = "Part";
+    std::optional<std::uint32_t> colour;
+    if (node.Style.IsSetColorSurf()) colour = colour_of(node.Style.GetColorSurf());
+    add_items(name, colour, shape, items);
+  }
+  return items;
+}
+
+// Places in an assembly become part of the geometry.
+TopoDS_Shape placed(const TopoDS_Shape& shape) {
+  const TopLoc_Location location = shape.Location();
+  if (location.IsIdentity()) return shape;
+  const TopoDS_Shape bare = shape.Located(TopLoc_Location());
+  return BRepBuilderAPI_Transform(bare, location.Transformation(), Standard_True).Shape();
+}
+
+StepFile bodies_of(const std::vector<Item>& items, int step, Progress& progress) {
+  StepFile file;
+  std::uint64_t face_number = 0, edge_number = 0;
+  for (std::size_t k = 0; k < items.size(); ++k) {
+    const double start =
+        kReading + (1.0 - kReading) * static_cast<double>(k) / static_cast<double>(items.size());
+    progress.report(start);
+    const TopoDS_Shape splines =
+        kernel::as_splines(placed(items[k].shape), [](const TopoDS_Face&, const TopoDS_Face&) {});
+    progress.check();
+    Progress inner;  // of one body; the file's share is reported here
+    Body body = kernel::from_kernel(
+        splines,
+        [&](const TopoDS_Face&, std::size_t) {
+          progress.check();
+          return kernel::Origin{nullptr, make_tag(step, 1, face_number++)};
+        },
+        [&](const TopoDS_Edge&, std::size_t) { return make_tag(step, 2, edge_number++); }, inner);
+    if (!body.faces.empty())
+      file.bodies.push_back({items[k].name, items[k].colour, std::move(body)});
+  }
+  return file;
+}
+
+}  // namespace
+
+StepFile read_step(const std::string& bytes, int step, Progress& progress) {
+  StepFile file;
+  kernel::guarded("The STEP file could not be read", [&] {
+    if (bytes.find("ISO-10303-21") == std::string::npos)
+      throw Error(
+          "The file is not a STEP file: it does not begin as ISO 10303-21 asks. Choose a file "
+          "that ends in .step or .stp.");
+    STEPCAFControl_Reader reader;
+    Interface_Static::SetCVal("xstep.cascade.unit", "MM");
+    reader.SetColorMode(Standard_True);
+    reader.SetNameMode(Standard_True);
+    reader.SetLayerMode(Standard_False);
+    std::istringstream in(bytes);
+    if (reader.ChangeReader().ReadStream("file.step", in) != IFSelect_RetDone)
+      throw Error(
+          "The STEP file breaks off or is damaged. Ask for it again, or save it anew where it "
+          "was made.");
+    progress.report(0.2);
+    Handle(TDocStd_Document) document;
+    XCAFApp_Application::GetApplication()->NewDocument("BinXCAF", document);
+    const Handle(Indicator) indicator = new Indicator(progress, kReading);
+    const bool done = reader.Transfer(document, Message_ProgressIndicator::Start(indicator));
+    progress.check();
+    if (!done) throw Error("The STEP file holds nothing that can be brought in.");
+    const std::vector<Item> items = items_of(document);
+    file = bodies_of(items, step, progress);
+    document->Close();
+    if (file.bodies.empty())
+      throw Error("The STEP file holds no surfaces. Wire frames and drawings are not read.");
+  });
+  progress.report(1.0);
+  return file;
+}
+
+}  // namespace evenclay

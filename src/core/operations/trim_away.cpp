@@ -1,0 +1,81 @@
+#include "core/operations/trim_away.h"
+
+#include <fmt/format.h>
+
+#include <array>
+
+#include "core/base/error.h"
+#include "core/operations/common.h"
+
+namespace evenclay {
+
+namespace {
+
+// The direction in which the curve goes round the greatest area (M. Newell's rule for polygons).
+Vec3 across(const Curve& curve) {
+  const CurveEvaluator e(curve);
+  Vec3 sum;
+  Vec3 previous = e.point(curve.knots.first());
+  for (const double t : sample_places(curve.knots, 16)) {
+    const Vec3 p = e.point(t);
+    sum += cross(previous, p);
+    previous = p;
+  }
+  sum += cross(previous, e.point(curve.knots.first()));
+  return normalized(sum);
+}
+
+}  // namespace
+
+// The first part with curves cuts.
+void TrimAwayOperation::suit(const Beginning& b) {
+  for (const auto& [id, shape] : b.parts)
+    if (id != b.chosen && shape && kind_of(*shape) == kCurves && !is_empty(*shape)) {
+      curve = id;
+      return;
+    }
+}
+
+void TrimAwayOperation::describe(ParameterVisitor& v) {
+  v.part({"curve", "Curve", "The part with the closed curve that cuts."}, curve);
+  static constexpr std::array<Choice, 4> directions{
+      {{"across", "Across the curve"}, {"x", "Along x"}, {"y", "Along y"}, {"z", "Along z"}}};
+  visit_choice(v, {"direction", "Carried", "The direction in which the curve is carried."},
+               direction, directions);
+  static constexpr std::array<Choice, 4> reaches{{{"both", "Both ways, through all"},
+                                                  {"forwards", "Forwards only"},
+                                                  {"backwards", "Backwards only"},
+                                                  {"first", "To the first skin"}}};
+  visit_choice(v, {"reach", "Reach", "How far the cut goes from where the curve lies."}, reach,
+               reaches);
+  static constexpr std::array<Choice, 2> sides{
+      {{"outside", "What is outside"}, {"inside", "What is inside"}}};
+  visit_choice(v, {"keep", "Keep", "Which side of the curve stays."}, keep, sides);
+}
+
+std::string TrimAwayOperation::summary() const {
+  return keep == TrimKeep::Outside ? "opening" : "the inside kept";
+}
+
+Outcome TrimAwayOperation::apply(const Shape& before, const Inputs& inputs,
+                                 Progress& progress) const {
+  const Body& body = faces_of(before, label());
+  if (curve.empty())
+    throw Error("Trim away has no curve yet. Choose a part with a closed curve in its settings.");
+  const auto* set = std::get_if<CurveSet>(inputs.parts.at(curve).get());
+  if (set == nullptr || set->curves.empty())
+    throw Error("The part that should cut has no curve. Choose a part made of a closed curve.");
+  TrimOptions o{.direction = {1, 0, 0}, .keep = keep, .reach = reach, .step = inputs.step};
+  if (direction == CutDirection::Y) o.direction = {0, 1, 0};
+  if (direction == CutDirection::Z) o.direction = {0, 0, 1};
+  if (direction == CutDirection::AcrossCurve) o.direction = across(set->curves.front());
+  Trimmed trimmed = trim(body, set->curves, o, progress);
+  double gap = 0.0;
+  for (const Edge& e : trimmed.body.edges) gap = std::max(gap, e.gap);
+  std::string note = fmt::format("{} {} taken away; edges lie within {:.2g} mm of their surfaces.",
+                                 trimmed.pieces_taken,
+                                 trimmed.pieces_taken == 1 ? "piece was" : "pieces were", gap);
+  return {std::move(trimmed.body), {std::move(note)}};
+}
+
+}  // namespace evenclay
