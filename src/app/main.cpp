@@ -8,6 +8,7 @@
 
 #include "app/look/graphics.h"
 #include "app/look/style.h"
+#include "app/window/application.h"
 #include "app/window/main_window.h"
 #include "core/base/memory.h"
 
@@ -47,7 +48,7 @@ void take_shot(evenclay::MainWindow& window, const QString& file, const QString&
 
 int main(int argc, char** argv) {
   evenclay::keep_freed_memory();
-  QApplication application(argc, argv);
+  evenclay::Application application(argc, argv);
   QApplication::setApplicationName("evenclay");
   QApplication::setOrganizationName("evenclay");
   QApplication::setApplicationVersion("0.1.0");

@@ -268,11 +268,12 @@ TEST_CASE("every grid tool previews, is kept, undone, saved and opened again") {
     const std::string kept = to_project_json(w.window.model().document());
     CHECK(kept != before);
     const QString file = folder.filePath(QString(tool) + ".evenclay");
-    REQUIRE(w.window.save_file(file));
+    w.window.save_file(file);
+    w.settle();
     w.key(Qt::Key_Z, Qt::ControlModifier);
     w.settle();
     CHECK(to_project_json(w.window.model().document()) == before);
-    REQUIRE(w.window.open_file(file));
+    w.window.open_file(file);
     w.settle();
     CHECK(to_project_json(w.window.model().document()) == kept);
   }

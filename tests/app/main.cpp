@@ -8,6 +8,7 @@
 
 #include "app/look/graphics.h"
 #include "app/look/style.h"
+#include "app/window/application.h"
 
 int main(int argc, char** argv) {
   Catch::Session session;
@@ -21,7 +22,7 @@ int main(int argc, char** argv) {
     qputenv(name, home.path().toUtf8());
   qputenv("LC_ALL", "C.UTF-8");
   int one = 1;
-  QApplication application(one, argv);
+  evenclay::Application application(one, argv);
   evenclay::look::choose_surface_format(false);
   QApplication::setApplicationName("evenclay-test");
   QApplication::setOrganizationName("evenclay");

@@ -115,12 +115,13 @@ TEST_CASE("from the demo to an export: pick, drag, type, undo, rebuild, save, re
 
   // Save, reopen, export.
   const QString file = folder.filePath("skerry.evenclay");
-  REQUIRE(w.window.save_file(file));
+  w.window.save_file(file);
+  w.settle();
   CHECK_FALSE(w.window.model().session().unsaved());
   const std::string saved = to_project_json(w.window.model().document());
   w.window.model().new_project();
   w.settle();
-  REQUIRE(w.window.open_file(file));
+  w.window.open_file(file);
   w.settle();
   CHECK((to_project_json(w.window.model().document()) == saved));
   w.choose("Shell", 2);
@@ -424,7 +425,8 @@ TEST_CASE("an empty project offers the demo and survives every action") {
                          "look_zebra", "net", "export_stl"})
     w.window.run(id);
   CHECK(w.window.model().document().parts.empty());
-  CHECK_FALSE(w.window.open_file("/no/such/file.evenclay"));
+  w.window.open_file("/no/such/file.evenclay");
+  REQUIRE(QTest::qWaitFor([&] { return !w.window.model().background().busy(); }, 10000));
   auto* message = w.window.findChild<QLabel*>("message");
   CHECK(message->text().contains("cannot be read"));
 }
@@ -467,22 +469,24 @@ TEST_CASE("work that was not saved is offered after a crash") {
     REQUIRE(w.window.editor().move_by({MoveDirection::X, 3.0, {}}));
     w.settle();
     before = to_project_json(w.window.model().document());
-    QFile::remove(w.window.recovery().own_copy());  // an earlier test may have left one
     w.window.recovery().write_if_needed();
-    const QString copy = w.window.recovery().own_copy();
-    REQUIRE(QTest::qWaitFor([&] { return QFile::exists(copy); }, 10000));
-    // As if the process had died: the copy of a process that is no longer there.
-    left = QFileInfo(copy).absolutePath() + "/unsaved-999999999.evenclay";
-    QFile::remove(left);
-    REQUIRE(QFile::copy(copy, left));
+    left = w.window.recovery().own_copy();
+    REQUIRE(QTest::qWaitFor([&] { return !w.window.recovery().writing(); }, 10000));
+    REQUIRE(QFile::exists(left));
+    // Another running program does not take the copy of this one.
+    Window second(false);
+    CHECK_FALSE(second.window.recovery().left_behind().contains(left));
   }
+  // The window went without being closed, as when the process dies.
   Window w(false);
   CHECK(w.window.findChild<QLabel*>("message")->text().contains("Restore unsaved work"));
   REQUIRE(w.window.run("restore"));
   w.settle();
   CHECK((to_project_json(w.window.model().document()) == before));
   CHECK(w.window.model().session().unsaved());
-  CHECK_FALSE(QFile::exists(left));
+  REQUIRE(QTest::qWaitFor([&] { return !QFile::exists(left); }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return !w.window.recovery().writing(); }, 10000));
+  CHECK(QFile::exists(w.window.recovery().own_copy()));
   w.window.recovery().forget();
   CHECK_FALSE(QFile::exists(w.window.recovery().own_copy()));
 }

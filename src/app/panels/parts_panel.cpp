@@ -4,6 +4,7 @@
 #include <QListWidget>
 #include <QMenu>
 #include <QPainter>
+#include <QShortcut>
 #include <QVBoxLayout>
 
 #include "app/look/style.h"
@@ -67,6 +68,18 @@ PartsPanel::PartsPanel(AppModel& model, QWidget* parent) : QWidget(parent), mode
     });
     menu.exec(list_->viewport()->mapToGlobal(at));
   });
+  auto* del =
+      new QShortcut(QKeySequence(Qt::Key_Delete), list_, nullptr, nullptr, Qt::WidgetShortcut);
+  connect(del, &QShortcut::activated, this, [this] {
+    model_.attempt([&] {
+      if (model_.trial()) model_.drop_trial();
+      Document d = model_.document();
+      const std::vector<PartId> parts = model_.picked_parts();
+      for (const PartId p : parts) d = without_part(d, p);
+      model_.commit(std::move(d), parts.size() == 1 ? tr("Remove part")
+                                                    : tr("Remove %1 parts").arg(parts.size()));
+    });
+  });
   connect(&model_, &AppModel::document_changed, this, &PartsPanel::refresh);
   connect(&model_, &AppModel::chosen_changed, this, &PartsPanel::refresh);
   connect(&model_, &AppModel::answered, this, [this] {
@@ -109,9 +122,11 @@ void PartsPanel::edited(QListWidgetItem* item) {
   const Part* part = find_part(model_.document(), id_of(item));
   if (part == nullptr) return;
   const std::string name = item->text().trimmed().toStdString();
+  const PartId id = part->id;
   if (name != part->name) {
     model_.attempt([&] {
-      model_.commit(with_part_name(model_.document(), part->id, name), tr("Rename part"));
+      model_.commit_beside([&](const Document& d) { return with_part_name(d, id, name); },
+                           tr("Rename part"));
     });
     refresh();
     return;
@@ -119,8 +134,10 @@ void PartsPanel::edited(QListWidgetItem* item) {
   Look look = part->look;
   look.visible = item->checkState() == Qt::Checked;
   if (look.visible != part->look.visible)
-    model_.commit(with_look(model_.document(), part->id, look),
-                  look.visible ? tr("Show part") : tr("Hide part"));
+    model_.attempt([&] {
+      model_.commit_beside([&](const Document& d) { return with_look(d, id, look); },
+                           look.visible ? tr("Show part") : tr("Hide part"));
+    });
 }
 
 }  // namespace evenclay

@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QShortcut>
 #include <QStyledItemDelegate>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -66,6 +67,11 @@ StepsPanel::StepsPanel(AppModel& model, QWidget* parent) : QWidget(parent), mode
   });
   connect(list_, &QListWidget::itemChanged, this, &StepsPanel::edited);
   connect(remove_, &QToolButton::clicked, this, &StepsPanel::remove_chosen);
+  auto* del =
+      new QShortcut(QKeySequence(Qt::Key_Delete), list_, nullptr, nullptr, Qt::WidgetShortcut);
+  connect(del, &QShortcut::activated, this, [this] {
+    if (remove_->isEnabled()) remove_chosen();
+  });
   connect(&model_, &AppModel::document_changed, this, &StepsPanel::refresh);
   connect(&model_, &AppModel::chosen_changed, this, &StepsPanel::refresh);
   connect(&model_, &AppModel::answered, this, [this] {
@@ -116,18 +122,25 @@ void StepsPanel::edited(QListWidgetItem* item) {
   if (refreshing_) return;
   const Step* step = find_step(model_.document(), id_of(item));
   if (step == nullptr) return;
+  // Keeping a trial replaces the document, and with it the step and the item.
+  const StepId id = step->id;
+  const std::string old_name = step->name;
   const bool on = item->checkState() == Qt::Checked;
-  if (on != step->enabled) {
+  const bool switched = on != step->enabled;
+  const QString name = item->data(kNewName).toString();
+  if (switched) {
     if (model_.trial()) model_.keep_trial();
-    model_.commit(with_step_enabled(model_.document(), step->id, on),
-                  on ? tr("Switch step on") : tr("Switch step off"));
+    model_.attempt([&] {
+      model_.commit(with_step_enabled(model_.document(), id, on),
+                    on ? tr("Switch step on") : tr("Switch step off"));
+    });
     return;
   }
-  const QString name = item->data(kNewName).toString();
-  if (!name.isEmpty() && name.toStdString() != step->name)
+  if (!name.isEmpty() && name.toStdString() != old_name)
     model_.attempt([&] {
-      model_.commit(with_step_name(model_.document(), step->id, name.toStdString()),
-                    tr("Rename step"));
+      model_.commit_beside(
+          [&](const Document& d) { return with_step_name(d, id, name.toStdString()); },
+          tr("Rename step"));
     });
   refresh();
 }

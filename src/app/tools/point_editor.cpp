@@ -37,6 +37,9 @@ QString direction_words(MoveDirection direction) {
 
 PointEditor::PointEditor(AppModel& model) : model_(model) {
   connect(&model_, &AppModel::answered, this, &PointEditor::refresh);
+  connect(&model_, &AppModel::interrupting, this, [this] {
+    if (!showing_) cancel_drag();
+  });
   connect(&model_, &AppModel::chosen_changed, this, [this] {
     plane_asked_ = false;
     if (picked_part_ != model_.chosen_part()) {

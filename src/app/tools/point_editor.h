@@ -140,6 +140,9 @@ class PointEditor : public QObject {
   double points_moved() const { return points_moved_; }
   double surface_moved() const { return surface_moved_; }
 
+  /// The picked points, and their partners, go back to where the grid below has them, with its weights.
+  bool bring_back();
+
   /// Typed edits of the picked points. False with a message when they cannot be.
   bool move_by(const Move& move);
   bool scale_by(double factor, const Frame& screen);
@@ -181,6 +184,7 @@ class PointEditor : public QObject {
   AppModel& model_;
   std::optional<EditableNets> net_;
   std::optional<EditableNets> start_;  // while dragging
+  bool showing_ = false;               // the drag itself is changing the model
   std::optional<Document> added_;      // the document with the step a drag adds
   StepId added_step_ = 0;
   Shapings dragged_;

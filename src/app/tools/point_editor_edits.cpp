@@ -114,8 +114,10 @@ void PointEditor::show_dragged(const Shapings& shapings) {
   dragged_ = shapings;
   net_->shapings = dragged_;
   net_->shown = with_shaping(start_->below, dragged_);
+  showing_ = true;
   model_.preview_drag(document_with(*start_, dragged_));
   if (added_ && model_.chosen_step() != added_step_) model_.choose_step(added_step_);
+  showing_ = false;
   measure_drag();
   Q_EMIT changed();
 }
@@ -241,7 +243,7 @@ void PointEditor::end_drag() {
   drag_maker_ = nullptr;
   refresh_shares();
   if (did_move)
-    model_.commit(std::move(document), drag_label_, merge);
+    model_.commit_drag(std::move(document), drag_label_, merge);
   else
     model_.drop_drag();
   Q_EMIT changed();
@@ -396,6 +398,25 @@ bool PointEditor::make_symmetric() {
     }
     return result;
   });
+}
+
+bool PointEditor::bring_back() {
+  if (!net_ || picked_.empty()) return false;
+  return commit_shaping(picked_.size() == 1 ? tr("Bring 1 point back")
+                                            : tr("Bring %1 points back").arg(picked_.size()),
+                        [this] {
+                          Selection all = with_united(net_->shown, picked_);
+                          const Selection mirrored_ones = partners();
+                          all.insert(mirrored_ones.begin(), mirrored_ones.end());
+                          Shapings result = net_->shapings;
+                          for (const PointIndex& p : all) {
+                            Shaping& s = result[static_cast<std::size_t>(p.net)];
+                            if (s.empty()) continue;
+                            s.displacements(p.i, p.j, p.k) = {};
+                            if (!s.weight_factors.empty()) s.weight_factors(p.i, p.j, p.k) = 1.0;
+                          }
+                          return result;
+                        });
 }
 
 }  // namespace evenclay

@@ -368,6 +368,10 @@ void ModelView::mouseMoveEvent(QMouseEvent* event) {
       if (hand_ != Hand::Drag) return;
       [[fallthrough]];
     case Hand::Drag:
+      if (!editor_.dragging()) {  // something else ended it
+        hand_ = Hand::Idle;
+        return;
+      }
       drag_to(at, event->modifiers());
       return;
   }

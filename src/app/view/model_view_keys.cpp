@@ -19,6 +19,11 @@ void ModelView::keyPressEvent(QKeyEvent* event) {
     if (!event->isAutoRepeat()) set_before_held(true);
     return;
   }
+  // While there is nothing to undo yet the action is dimmed and the key comes here.
+  if (hand_ == Hand::Drag && event->matches(QKeySequence::Undo)) {
+    editor_.cancel_drag();
+    return;
+  }
   if (event->key() == Qt::Key_Escape) {
     if (editor_.plane_points_missing() > 0) {
       editor_.cancel_plane_points();

@@ -1,10 +1,10 @@
 #include "app/window/app_model.h"
 
-#include <QThreadPool>
-#include <filesystem>
+#include <QFileInfo>
 
 #include "core/demo/skerry.h"
 #include "core/document/project_file.h"
+#include "core/operations/bring_in.h"
 #include "core/operations/catalogue.h"
 #include "core/operations/copy_of_part.h"
 
@@ -19,17 +19,20 @@ AppModel::AppModel() {
 }
 
 AppModel::~AppModel() {
-  if (matching_) {
-    matching_->cancel();
-    QThreadPool::globalInstance()->waitForDone();
-  }
   worker_.reset();
+}
+
+// Whatever is being dragged works on what is about to change.
+void AppModel::interrupt() {
+  if (dragging()) Q_EMIT interrupting();
 }
 
 void AppModel::choose_part(PartId part) {
   const Part* p = find_part(document(), part);
   if (p == nullptr || part == chosen_part_) return;
+  interrupt();
   if (trial()) keep_trial();
+  if (find_part(document(), part) == nullptr) return;
   chosen_part_ = part;
   chosen_step_ = find_part(document(), part)->steps.back().id;
   session_.close_merge();
@@ -60,8 +63,32 @@ bool AppModel::chosen_is_last() const {
 }
 
 void AppModel::commit(Document document, const QString& label, const QString& merge) {
+  interrupt();
   trial_step_ = 0;
   session_.commit(std::move(document), label.toStdString(), merge.toStdString());
+  after_change(false);
+}
+
+void AppModel::commit_drag(Document document, const QString& label, const QString& merge) {
+  session_.commit(std::move(document), label.toStdString(), merge.toStdString());
+  after_change(false);
+}
+
+void AppModel::commit_beside(const Change& change, const QString& label) {
+  interrupt();
+  if (!trial()) {
+    commit(change(document()), label);
+    return;
+  }
+  Document shown = change(session_.shown());
+  // What the trial itself makes is not in the document below yet.
+  std::optional<Document> below;
+  try {
+    below = change(session_.current());
+  } catch (const Error&) {
+  }
+  if (below) session_.commit(std::move(*below), label.toStdString());
+  session_.preview(std::move(shown));
   after_change(false);
 }
 
@@ -76,6 +103,10 @@ void AppModel::drop_drag() {
 }
 
 void AppModel::undo() {
+  if (dragging()) {
+    interrupt();
+    return;
+  }
   if (trial()) {
     drop_trial();
     return;
@@ -88,6 +119,7 @@ void AppModel::undo() {
 }
 
 void AppModel::redo() {
+  interrupt();
   if (trial() || !session_.can_redo()) return;
   const QString label = QString::fromStdString(session_.redo_label());
   session_.redo();
@@ -143,6 +175,7 @@ void AppModel::set_trial_as_new_part(bool as_new) {
 }
 
 void AppModel::begin_trial(const Added& added, const QString& label) {
+  interrupt();
   batch_.clear();
   trial_source_part_ = 0;
   before_trial_step_ = chosen_step_;
@@ -169,29 +202,16 @@ void AppModel::keep_trial() {
 
 void AppModel::match_borders(const std::vector<StepId>& steps, const QString& label) {
   if (matching_) matching_->cancel();
-  matching_ = std::make_shared<Progress>();
   say(tr("Matching the borders that the parts share …"));
-  QThreadPool::globalInstance()->start(
-      [this, steps, label, d = session_.current(), progress = matching_] {
-        try {
-          Document matched = with_common_borders(d, steps, *progress);
-          QMetaObject::invokeMethod(
-              this,
-              [this, matched = std::move(matched), steps, label] {
-                take_matched(matched, steps, label);
-              },
-              Qt::QueuedConnection);
-        } catch (const Cancelled&) {
-          // A newer matching, or the end of the program.
-        } catch (const std::exception& e) {
-          QMetaObject::invokeMethod(
-              this,
-              [this, sentence = QString::fromUtf8(e.what())] {
-                matching_.reset();
-                say_trouble(sentence);
-              },
-              Qt::QueuedConnection);
-        }
+  matching_ = background_.run<Document>(
+      tr("Matching borders"),
+      [d = session_.current(), steps](Progress& progress) {
+        return with_common_borders(d, steps, progress);
+      },
+      [this, steps, label](Document&& matched) { take_matched(matched, steps, label); },
+      [this](const QString& sentence) {
+        matching_.reset();
+        say_trouble(sentence);
       });
 }
 
@@ -251,26 +271,85 @@ void AppModel::open_demo() {
   start_over(make_demo(), {});
 }
 
-void AppModel::open(const QString& file) {
-  start_over(open_project(file.toStdString(), make_operation), file);
+void AppModel::open_with(const QString& file, std::function<void(Document&&)> take) {
+  if (opening_) opening_->cancel();
+  opening_ = background_.run<Document>(
+      tr("Opening %1").arg(QFileInfo(file).fileName()),
+      [name = file.toStdString()](Progress&) { return open_project(name, make_operation); },
+      [this, take = std::move(take)](Document&& d) {
+        opening_.reset();
+        take(std::move(d));
+      },
+      [this](const QString& sentence) {
+        opening_.reset();
+        say_trouble(sentence);
+      });
 }
 
-void AppModel::open_unsaved(const QString& copy) {
-  start_over(open_project(copy.toStdString(), make_operation), {});
-  session_.mark_unsaved();
-  Q_EMIT document_changed();
+void AppModel::open(const QString& file, Then done) {
+  open_with(file, [this, file, done](Document&& d) {
+    start_over(std::move(d), file);
+    if (done) done();
+  });
 }
 
-void AppModel::save(const QString& file) {
+void AppModel::open_unsaved(const QString& copy, Then done) {
+  open_with(copy, [this, done](Document&& d) {
+    start_over(std::move(d), {});
+    session_.mark_unsaved();
+    Q_EMIT document_changed();
+    if (done) done();
+  });
+}
+
+void AppModel::save(const QString& file, Then done) {
+  interrupt();
   if (trial()) keep_trial();
-  save_project(session_.current(), file.toStdString());
-  session_.mark_saved();
-  file_ = file;
-  Q_EMIT document_changed();
+  const std::size_t revision = session_.revision();
+  background_.run_plain(
+      tr("Saving %1").arg(QFileInfo(file).fileName()),
+      [d = session_.current(), name = file.toStdString()](Progress&) { save_project(d, name); },
+      [this, file, revision, done] {
+        session_.mark_saved(revision);
+        file_ = file;
+        Q_EMIT document_changed();
+        if (done) done();
+      },
+      [this](const QString& sentence) { say_trouble(sentence); });
+}
+
+void AppModel::bring_in(const QString& file, Then done) {
+  interrupt();
+  if (trial()) keep_trial();
+  const std::size_t before = document().parts.size();
+  background_.run<Document>(
+      tr("Bringing in %1").arg(QFileInfo(file).fileName()),
+      [d = session_.current(), name = file.toStdString()](Progress& progress) {
+        return with_brought_in(d, read_attachment(name), progress);
+      },
+      [this, before, file, revision = session_.revision(), done](Document&& d) {
+        if (session_.revision() != revision || trial() || dragging()) {
+          say_trouble(tr("The project was changed meanwhile. Bring the file in again."));
+          return;
+        }
+        const PartId first = d.parts[before].id;
+        const std::size_t count = d.parts.size() - before;
+        commit(std::move(d), tr("Bring in %1").arg(QFileInfo(file).fileName()));
+        choose_part(first);
+        say(count == 1 ? tr("Brought in 1 part.") : tr("Brought in %1 parts.").arg(count));
+        if (done) done();
+      },
+      [this](const QString& sentence) { say_trouble(sentence); });
 }
 
 void AppModel::start_over(Document document, const QString& file) {
+  interrupt();
+  if (matching_) matching_->cancel();
+  matching_.reset();
   trial_step_ = 0;
+  trial_source_part_ = 0;
+  batch_.clear();
+  also_picked_.clear();
   session_.reset(std::move(document));
   file_ = file;
   drawn_.clear();
@@ -315,6 +394,7 @@ void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {
   if (a->request < oldest_valid_) return;
   if (answer_ && a->request < answer_->request) return;
   answer_ = a;
+  if (!a->trouble.empty()) say_trouble(QString::fromStdString(a->trouble));
   for (const DisplayPart& p : a->parts)
     if (find_part(document(), p.part) != nullptr) drawn_[p.part] = p;
   for (const auto& [step, status] : a->steps) status_[step] = status;
@@ -334,11 +414,12 @@ void AppModel::want(const DisplayWants& wants) {
 }
 
 bool AppModel::settled() const {
-  if (matching_ || !worker_->idle() || !up_to_date() || !answer_->exact) return false;
+  if (background_.busy() || !worker_->idle() || !up_to_date() || !answer_->exact) return false;
   return answer_->gauges != nullptr || !answer_->shown;
 }
 
 void AppModel::cancel_work() {
+  background_.cancel_shown();
   worker_->cancel();
   say(tr("Cancelled. The last finished shape stays in view; change a number to compute again."));
 }

@@ -6,6 +6,7 @@
 #include <QString>
 #include <memory>
 
+#include "app/window/background.h"
 #include "core/display/worker.h"
 #include "core/document/session.h"
 #include "core/operations/batch.h"
@@ -36,9 +37,15 @@ class AppModel : public QObject {
 
   // --- changes: each is one undo entry --------------------------------------------------------
   void commit(Document document, const QString& label, const QString& merge = {});
-  /// Shows a document during a drag; commit() or drop_drag() ends it.
+  /// Shows a document during a drag; commit_drag() or drop_drag() ends it. Any other change asks for
+  /// the end of the drag first (interrupting).
   void preview_drag(Document document);
+  void commit_drag(Document document, const QString& label, const QString& merge);
   void drop_drag();
+  bool dragging() const { return session_.previewing() && !trial(); }
+  /// A change that does not end the trial, such as of a part's look.
+  using Change = std::function<Document(const Document&)>;
+  void commit_beside(const Change& change, const QString& label);
   void undo();
   void redo();
   void close_merge() { session_.close_merge(); }
@@ -73,11 +80,20 @@ class AppModel : public QObject {
 
   // --- files -----------------------------------------------------------------------------------
   const QString& file() const { return file_; }
+  // Reading and writing run beside the window; a sentence is said when they fail, and `done` is called
+  // when they succeed.
+  using Then = std::function<void()>;
   void new_project();
   void open_demo();
-  void open(const QString& file);          ///< throws FileError
-  void open_unsaved(const QString& copy);  ///< untitled, with unsaved changes; throws FileError
-  void save(const QString& file);          ///< throws FileError
+  void open(const QString& file, Then done = {});
+  /// Untitled, with unsaved changes.
+  void open_unsaved(const QString& copy, Then done = {});
+  void save(const QString& file, Then done = {});
+  /// Parts from a STEP file; one undo entry.
+  void bring_in(const QString& file, Then done = {});
+  /// Something would be lost: changes that are not in a file, or a step being tried.
+  bool unsaved() const { return session_.unsaved() || trial(); }
+  Background& background() { return background_; }
 
   /// What is computed besides shapes and gauges; asking for more computes it at once.
   void want(const DisplayWants& wants);
@@ -103,6 +119,8 @@ class AppModel : public QObject {
   void say_trouble(const QString& sentence) { Q_EMIT said(sentence, true); }
 
  Q_SIGNALS:
+  /// Something else is about to change: whoever drags lets go now.
+  void interrupting();
   void document_changed();  ///< shown document, undo state, trial or file; not for each drag move
   void chosen_changed();
   void answered();
@@ -116,6 +134,8 @@ class AppModel : public QObject {
   void match_borders(const std::vector<StepId>& steps, const QString& label);
   void take_matched(const Document& matched, const std::vector<StepId>& steps,
                     const QString& label);
+  void interrupt();
+  void open_with(const QString& file, std::function<void(Document&&)> take);
   void start_over(Document document, const QString& file);
 
   Session session_;
@@ -128,6 +148,7 @@ class AppModel : public QObject {
   PartId trial_source_part_ = 0;  // the part a trial on a copy was begun on
   std::vector<PartId> also_picked_;
   std::shared_ptr<Progress> matching_;  // while common borders are matched in the background
+  std::shared_ptr<Progress> opening_;
   QString file_;
   DisplayWants wants_;
   std::size_t posted_ = 0;
@@ -139,6 +160,7 @@ class AppModel : public QObject {
   std::shared_ptr<const DisplayMesh> before_mesh_;
   std::shared_ptr<const std::vector<CountPlace>> plot_;
   std::unique_ptr<DisplayWorker> worker_;
+  Background background_;
 };
 
 }  // namespace evenclay

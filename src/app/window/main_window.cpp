@@ -13,7 +13,7 @@
 #include <QSplitter>
 #include <QStandardPaths>
 #include <QTextBrowser>
-#include <QThreadPool>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -53,11 +53,7 @@ MainWindow::MainWindow()
         tr("An earlier run ended without saving. File › Restore unsaved work brings it back."));
 }
 
-MainWindow::~MainWindow() {
-  // An export that is being written holds a pointer to this window.
-  if (export_progress_) export_progress_->cancel();
-  QThreadPool::globalInstance()->waitForDone();
-}
+MainWindow::~MainWindow() = default;
 
 bool MainWindow::run(const QString& id) {
   for (const ActionInfo& a : actions_)
@@ -157,7 +153,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
 void MainWindow::refresh_title() {
   const QString name =
       model_.file().isEmpty() ? tr("untitled") : QFileInfo(model_.file()).completeBaseName();
-  const QString dot = model_.session().unsaved() ? " •" : "";
+  const QString dot = model_.unsaved() ? " •" : "";
   project_name_->setText(name + dot);
   setWindowTitle(name + dot + " – Even Clay");
 }
@@ -190,29 +186,31 @@ void MainWindow::note_recent(const QString& file) {
   settings.setValue("recent", QStringList(recent.mid(0, 8)));
 }
 
-bool MainWindow::may_discard() {
-  if (!model_.session().unsaved()) return true;
+void MainWindow::leave(const AppModel::Then& next) {
+  if (!model_.unsaved()) {
+    next();
+    return;
+  }
   const auto answer = QMessageBox::question(
       this, tr("Save changes?"), tr("The project has changes that are not saved. Save them first?"),
       QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
-  if (answer == QMessageBox::Save) return choose_save(false);
-  return answer == QMessageBox::Discard;
+  if (answer == QMessageBox::Save) choose_save(false, next);
+  if (answer == QMessageBox::Discard) next();
 }
 
-bool MainWindow::open_file(const QString& file) {
-  const bool opened = model_.attempt([&] { model_.open(file); });
-  if (!opened) return false;
-  note_recent(QFileInfo(file).absoluteFilePath());
-  model_.say(tr("Opened %1.").arg(QFileInfo(file).fileName()));
-  return true;
+void MainWindow::open_file(const QString& file) {
+  model_.open(file, [this, file] {
+    note_recent(QFileInfo(file).absoluteFilePath());
+    model_.say(tr("Opened %1.").arg(QFileInfo(file).fileName()));
+  });
 }
 
-bool MainWindow::save_file(const QString& file) {
-  const bool saved = model_.attempt([&] { model_.save(file); });
-  if (!saved) return false;
-  note_recent(QFileInfo(file).absoluteFilePath());
-  model_.say(tr("Saved %1.").arg(QFileInfo(file).fileName()));
-  return true;
+void MainWindow::save_file(const QString& file, const AppModel::Then& next) {
+  model_.save(file, [this, file, next] {
+    note_recent(QFileInfo(file).absoluteFilePath());
+    model_.say(tr("Saved %1.").arg(QFileInfo(file).fileName()));
+    if (next) next();
+  });
 }
 
 bool MainWindow::export_chosen(const QString& file) {
@@ -227,22 +225,20 @@ bool MainWindow::export_chosen(const QString& file) {
     return false;
   }
   exporting_ = true;
-  export_progress_ = std::make_shared<Progress>();
   const QString name = QString::fromStdString(part->name);
   model_.say(tr("Exporting %1 …").arg(name));
-  QThreadPool::globalInstance()->start(
-      [this, name, file, shape = answer->shown, progress = export_progress_] {
-        QString trouble;
-        try {
-          export_shape(*shape, file.toStdString(), {.name = name.toStdString()}, *progress);
-        } catch (const std::exception& e) {
-          trouble = QString::fromUtf8(e.what());
-        }
-        QMetaObject::invokeMethod(
-            this, [this, name, file, trouble] { finish_export(name, file, trouble); },
-            Qt::QueuedConnection);
-      });
+  export_progress_ = model_.background().run_plain(
+      tr("Exporting %1").arg(name),
+      [name = part->name, file = file.toStdString(), shape = answer->shown](Progress& progress) {
+        export_shape(*shape, file, {.name = name}, progress);
+      },
+      [this, name, file] { finish_export(name, file, {}); },
+      [this, name, file](const QString& trouble) { finish_export(name, file, trouble); });
   return true;
+}
+
+bool MainWindow::exporting() const {
+  return exporting_ && export_progress_ && !export_progress_->cancelled();
 }
 
 void MainWindow::finish_export(const QString& name, const QString& file, const QString& trouble) {
@@ -257,47 +253,66 @@ void MainWindow::finish_export(const QString& name, const QString& file, const Q
 
 void MainWindow::restore_unsaved() {
   const QStringList copies = recovery_.left_behind();
-  if (copies.isEmpty() || !may_discard()) return;
-  if (model_.attempt([&] { recovery_.restore(copies.first()); }))
-    model_.say(tr("Restored the unsaved work of an earlier run. Save it to keep it."));
-  restorable_ = !recovery_.left_behind().isEmpty();
-  refresh_actions();
+  if (copies.isEmpty()) return;
+  leave([this, copy = copies.first()] {
+    recovery_.restore(copy);
+    restorable_ = false;
+    refresh_actions();
+  });
 }
 
 void MainWindow::choose_open() {
-  if (!may_discard()) return;
-  const QString file = QFileDialog::getOpenFileName(
-      this, tr("Open project"), last_folder(),
-      tr("Even Clay projects (*.evenclay project.json);;All files (*)"));
-  if (!file.isEmpty()) open_file(file);
+  leave([this] {
+    const QString file = QFileDialog::getOpenFileName(
+        this, tr("Open project"), last_folder(),
+        tr("Even Clay projects (*.evenclay project.json);;All files (*)"));
+    if (!file.isEmpty()) open_file(file);
+  });
 }
 
-bool MainWindow::choose_save(bool always_ask) {
+void MainWindow::choose_bring_in() {
+  const QString file = QFileDialog::getOpenFileName(this, tr("Bring in STEP"), last_folder(),
+                                                    tr("STEP (*.step *.stp *.STEP *.STP)"));
+  if (file.isEmpty()) return;
+  QSettings().setValue("folder", QFileInfo(file).absolutePath());
+  model_.bring_in(file, [this] { view_->frame_all(); });
+}
+
+// The dialog itself adds the ending, so that it asks before an existing file is replaced.
+QString MainWindow::ask_file_to_write(const QString& title, const QString& name,
+                                      const QString& ending, const QString& filter) {
+  QFileDialog dialog(this, title, last_folder(), filter);
+  dialog.setAcceptMode(QFileDialog::AcceptSave);
+  dialog.setFileMode(QFileDialog::AnyFile);
+  dialog.setDefaultSuffix(ending);
+  dialog.selectFile(name);
+  if (dialog.exec() != QDialog::Accepted || dialog.selectedFiles().isEmpty()) return {};
+  return dialog.selectedFiles().first();
+}
+
+void MainWindow::choose_save(bool always_ask, const AppModel::Then& next) {
   QString file = model_.file();
-  if (file.isEmpty() || always_ask) {
-    file =
-        QFileDialog::getSaveFileName(this, tr("Save project"), last_folder() + "/untitled.evenclay",
-                                     tr("Even Clay projects (*.evenclay)"));
-    if (file.isEmpty()) return false;
-    if (QFileInfo(file).suffix().isEmpty()) file += ".evenclay";
-  }
-  return save_file(file);
+  if (file.isEmpty() || always_ask)
+    file = ask_file_to_write(tr("Save project"), "untitled", "evenclay",
+                             tr("Even Clay projects (*.evenclay)"));
+  if (!file.isEmpty()) save_file(file, next);
 }
 
 void MainWindow::choose_export(const QString& ending, const QString& filter) {
   const Part* part = find_part(model_.document(), model_.chosen_part());
   if (part == nullptr) return;
-  QString file = QFileDialog::getSaveFileName(
-      this, tr("Export %1").arg(QString::fromStdString(part->name)),
-      last_folder() + "/" + QString::fromStdString(part->name) + ending, filter);
-  if (file.isEmpty()) return;
-  if (!file.endsWith(ending, Qt::CaseInsensitive)) file += ending;
-  export_chosen(file);
+  const QString name = QString::fromStdString(part->name);
+  const QString file = ask_file_to_write(tr("Export %1").arg(name), name, ending, filter);
+  if (!file.isEmpty()) export_chosen(file);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  if (!may_discard()) {
+  if (!leaving_) {
     event->ignore();
+    leave([this] {
+      leaving_ = true;
+      QTimer::singleShot(0, this, &QWidget::close);
+    });
     return;
   }
   remember();

@@ -31,13 +31,13 @@ class MainWindow : public QMainWindow {
   /// Runs the action of that id as if chosen from a menu; false when there is none.
   bool run(const QString& id);
 
-  /// Opens a project, showing the sentence of a failure in the window. True when it was opened.
-  bool open_file(const QString& file);
-  bool save_file(const QString& file);
+  /// Opens or saves a project beside the window; a message says how it went.
+  void open_file(const QString& file);
+  void save_file(const QString& file, const AppModel::Then& next = {});
   /// Starts writing the chosen part in the background; a message says when it is done. False when
   /// it cannot start. `exporting()` is true meanwhile.
   bool export_chosen(const QString& file);
-  bool exporting() const { return exporting_; }
+  bool exporting() const;
 
   /// Brings the window into a named state for pictures; false when there is no such view.
   bool show_named(const QString& name);
@@ -66,9 +66,13 @@ class MainWindow : public QMainWindow {
   void recall();
   void note_recent(const QString& file);
 
-  bool may_discard();
+  /// Goes on with `next` when nothing would be lost, after saving, or when it may be lost.
+  void leave(const AppModel::Then& next);
   void choose_open();
-  bool choose_save(bool always_ask);
+  void choose_bring_in();
+  QString ask_file_to_write(const QString& title, const QString& name, const QString& ending,
+                            const QString& filter);
+  void choose_save(bool always_ask, const AppModel::Then& next = {});
   void choose_export(const QString& ending, const QString& filter);
   void finish_export(const QString& name, const QString& file, const QString& trouble);
   void restore_unsaved();
@@ -97,6 +101,7 @@ class MainWindow : public QMainWindow {
   QMenu* recent_ = nullptr;
   bool exporting_ = false;
   bool restorable_ = false;
+  bool leaving_ = false;  // what could be lost has been asked about
   std::shared_ptr<Progress> export_progress_;
 };
 

@@ -30,9 +30,11 @@ void MainWindow::make_actions() {
     a.action->setToolTip(tip_of(a));
     a.action->setStatusTip(a.help);
     // Single letters belong to the view: elsewhere they are text being typed.
-    const bool letter = a.key.count() == 1 &&
-                        !(a.key[0].keyboardModifiers() & (Qt::ControlModifier | Qt::AltModifier)) &&
-                        a.key[0].key() < Qt::Key_Escape;
+    const bool of_view = a.key == QKeySequence(QKeySequence::Delete);
+    const bool letter =
+        of_view || (a.key.count() == 1 &&
+                    !(a.key[0].keyboardModifiers() & (Qt::ControlModifier | Qt::AltModifier)) &&
+                    a.key[0].key() < Qt::Key_Escape);
     a.action->setShortcutContext(letter ? Qt::WidgetShortcut : Qt::WindowShortcut);
     connect(a.action, &QAction::triggered, this, a.run);
     if (!letter) addAction(a.action);
@@ -50,15 +52,11 @@ void MainWindow::add_file_actions() {
     return actions_.back();
   };
   add("new", tr("New project"), tr("Starts an empty project."), "file-plus", QKeySequence::New,
-      [this] {
-        if (may_discard()) model_.new_project();
-      });
+      [this] { leave([this] { model_.new_project(); }); });
   add("open", tr("Open…"), tr("Opens a project from a file."), "folder-open", QKeySequence::Open,
       [this] { choose_open(); });
   add("open_demo", tr("Open the demo project"), tr("Opens Skerry, a small speaker, made by steps."),
-      "sparkles", {}, [this] {
-        if (may_discard()) model_.open_demo();
-      });
+      "sparkles", {}, [this] { leave([this] { model_.open_demo(); }); });
   add("save", tr("Save"), tr("Saves the project."), "save", QKeySequence::Save,
       [this] { choose_save(false); });
   add("save_as", tr("Save as…"), tr("Saves the project to another file."), "save",
@@ -85,7 +83,7 @@ void MainWindow::add_edit_actions() {
       QKeySequence("Ctrl+Shift+Z"), Menu::Edit, [this] { model_.redo(); })
       .enabled_when = [this] { return model_.session().can_redo() && !model_.trial(); };
   add("remove_part", tr("Remove part"), tr("Removes the chosen part with all its steps."),
-      "trash-2", QKeySequence::Delete, Menu::Edit,
+      "trash-2", {}, Menu::Edit,
       [this] {
         model_.attempt([&] {
           if (model_.trial()) model_.drop_trial();
@@ -93,6 +91,10 @@ void MainWindow::add_edit_actions() {
         });
       })
       .enabled_when = [this] { return model_.chosen_part() != 0; };
+  add("bring_back", tr("Bring points back"),
+      tr("The picked points go back to where the grid below has them."), "rotate-ccw",
+      QKeySequence::Delete, Menu::Edit, [this] { editor_.bring_back(); })
+      .enabled_when = [this] { return !editor_.picked().empty(); };
   add("find", tr("Find an action"), tr("Searches everything the program can do."), "search",
       QKeySequence("Ctrl+K"), Menu::Edit, [this] { find_->open(); });
   add("select_all", tr("Pick all points"), tr("Picks every control point of the net."),
@@ -195,6 +197,11 @@ void MainWindow::add_stage_actions() {
   };
   const auto has_net = [this] { return editor_.net().has_value(); };
   const auto has_picked = [this] { return !editor_.picked().empty(); };
+  ActionInfo& bring_in = add(
+      Stage::Source, "bring_in", tr("Bring in STEP…"),
+      tr("Trimmed surfaces and solids from a STEP file become parts; the project keeps the file."),
+      "file-input", {}, false, [this] { choose_bring_in(); });
+  bring_in.group = tr("Bring in");
   const auto direction = [&](const char* id, const QString& label, const QString& help,
                              MoveDirection d, const char* icon, const QKeySequence& key) {
     add(Stage::Shaped, id, label, help, icon, key, true, [this, d] { editor_.set_direction(d); });
@@ -330,14 +337,14 @@ void MainWindow::add_stage_actions() {
       return model_.chosen_part() != 0 && (chosen_kind() & kinds) != 0;
     };
   };
-  exporting("export_step", tr("Export STEP"), tr("Exact surfaces for engineering."), ".step",
+  exporting("export_step", tr("Export STEP"), tr("Exact surfaces for engineering."), "step",
             tr("STEP (*.step *.stp)"), kBody | kCurves);
-  exporting("export_stl", tr("Export STL"), tr("Triangles for printing."), ".stl",
-            tr("STL (*.stl)"), kBody | kMesh);
-  exporting("export_obj", tr("Export OBJ"), tr("Triangles with normals for pictures."), ".obj",
+  exporting("export_stl", tr("Export STL"), tr("Triangles for printing."), "stl", tr("STL (*.stl)"),
+            kBody | kMesh);
+  exporting("export_obj", tr("Export OBJ"), tr("Triangles with normals for pictures."), "obj",
             tr("OBJ (*.obj)"), kBody | kMesh);
   exporting("export_dump", tr("Export numbers"),
-            tr("Degrees, knots, points and weights as plain JSON."), ".surface.json",
+            tr("Degrees, knots, points and weights as plain JSON."), "surface.json",
             tr("Surface numbers (*.surface.json)"), kBody | kCurves);
 }
 
@@ -362,9 +369,8 @@ void MainWindow::make_menus() {
         connect(recent_, &QMenu::aboutToShow, this, [this] {
           recent_->clear();
           for (const QString& file : QSettings().value("recent").toStringList())
-            recent_->addAction(QFileInfo(file).fileName(), this, [this, file] {
-              if (may_discard()) open_file(file);
-            });
+            recent_->addAction(QFileInfo(file).fileName(), this,
+                               [this, file] { leave([this, file] { open_file(file); }); });
           if (recent_->isEmpty()) recent_->addAction(tr("No project yet"))->setEnabled(false);
         });
       }

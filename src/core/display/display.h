@@ -114,6 +114,8 @@ struct DisplayAnswer {
   bool exact = false;
   std::vector<DisplayPart> parts;
   std::map<StepId, StepStatus> steps;
+  std::string
+      trouble;  ///< a sentence when the answer could not be made; it holds nothing else then
   PartId chosen = 0;
   StepId shown_step = 0;
   ShapePtr shown;   ///< the chosen part after the shown step

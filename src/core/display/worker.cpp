@@ -1,5 +1,7 @@
 #include "core/display/worker.h"
 
+#include <fmt/format.h>
+
 #include <chrono>
 #include <tuple>
 
@@ -182,10 +184,23 @@ void DisplayWorker::run() {
       answer(request, number, *progress);
     } catch (const Cancelled&) {
       // A newer request or the user's Cancel; what was shown stays.
-    } catch (const std::exception&) {
-      // Out of memory while drawing: the last good picture stays.
+    } catch (const std::exception& e) {
+      say_trouble(
+          number,
+          fmt::format("The picture could not be made ({}). The last good one stays.", e.what()));
+    } catch (...) {
+      say_trouble(number, "The picture could not be made. The last good one stays.");
     }
   }
+}
+
+// Whoever waits for this request must not wait for ever.
+void DisplayWorker::say_trouble(std::size_t number, std::string sentence) {
+  auto a = std::make_shared<DisplayAnswer>();
+  a->request = number;
+  a->exact = true;
+  a->trouble = std::move(sentence);
+  answered_(std::move(a));
 }
 
 namespace {

@@ -50,6 +50,7 @@ class DisplayWorker {
   struct Cache;
   void run();
   void answer(const DisplayRequest& request, std::size_t number, Progress& progress);
+  void say_trouble(std::size_t number, std::string sentence);
 
   std::function<void(std::shared_ptr<const DisplayAnswer>)> answered_;
   mutable std::mutex mutex_;

@@ -38,6 +38,8 @@ class Session {
   /// Starts over with another document, without a past.
   void reset(Document document);
   void mark_saved() { saved_ = revision_; }
+  /// The value that had this number is in a file now; later changes stay unsaved.
+  void mark_saved(std::size_t revision) { saved_ = revision; }
   /// The document came from elsewhere than a saved file, such as a recovery copy.
   void mark_unsaved() { saved_ = static_cast<std::size_t>(-1); }
   bool unsaved() const { return saved_ != revision_; }

@@ -1,0 +1,27 @@
+#include "app/window/application.h"
+
+#include "app/window/main_window.h"
+
+namespace evenclay {
+
+namespace {
+
+void tell(const QString& sentence) {
+  for (QWidget* widget : QApplication::topLevelWidgets())
+    if (auto* window = qobject_cast<MainWindow*>(widget)) window->model().say_trouble(sentence);
+}
+
+}  // namespace
+
+bool Application::notify(QObject* receiver, QEvent* event) {
+  try {
+    return QApplication::notify(receiver, event);
+  } catch (const std::exception& e) {
+    tell(QString::fromUtf8(e.what()));
+  } catch (...) {
+    tell(tr("That could not be done. Nothing was changed; save, and try it another way."));
+  }
+  return true;
+}
+
+}  // namespace evenclay
