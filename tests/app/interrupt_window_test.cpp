@@ -71,7 +71,8 @@ TEST_CASE("Undo in a drag that adds a step leaves no step behind") {
   Window w;
   w.choose("Dimple tile", 1);
   w.window.model().commit(
-      without_step(w.window.model().document(), w.window.model().document().parts[1].steps[2].id), "");
+      without_step(w.window.model().document(), w.window.model().document().parts[1].steps[2].id),
+      "");
   w.settle();
   const std::string before = text(w);
   w.window.editor().pick({{0, 2, 2}});
@@ -215,8 +216,8 @@ TEST_CASE("another project opened while borders are matched is not touched by th
   auto rebuild = std::make_shared<RebuildOperation>();
   rebuild->points_u = 17;
   const std::vector<PartId> parts{first.part, second.part};
-  w.window.model().begin_batch_trial(
-      with_step_on(w.window.model().document(), parts, rebuild), "Rebuild");
+  w.window.model().begin_batch_trial(with_step_on(w.window.model().document(), parts, rebuild),
+                                     "Rebuild");
   w.settle();
   w.window.model().keep_trial();
   w.window.model().open(QString::fromStdString(other));

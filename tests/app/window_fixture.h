@@ -2,11 +2,14 @@
 #pragma once
 
 #include <QApplication>
+#include <QTemporaryDir>
 #include <QTest>
 #include <catch2/catch.hpp>
 
+#include "../uncut_demo.h"
 #include "app/panels/gauges_strip.h"
 #include "app/window/main_window.h"
+#include "core/document/project_file.h"
 
 namespace evenclay::testing {
 
@@ -20,7 +23,11 @@ struct Window {
     window.activateWindow();
     REQUIRE(QTest::qWaitForWindowActive(&window));
     if (demo) {
-      window.model().open_demo();
+      // As it is before the opening is cut: the last step of the shell holds its points.
+      const QTemporaryDir folder;
+      const QString file = folder.filePath("demo.evenclay");
+      save_project(uncut_demo(), file.toStdString());
+      window.model().open(file);
       settle();
       choose("Shell", 2);
     }

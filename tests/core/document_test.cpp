@@ -2,8 +2,8 @@
 #include <chrono>
 #include <mutex>
 
+#include "../uncut_demo.h"
 #include "core/base/error.h"
-#include "core/demo/skerry.h"
 #include "core/display/worker.h"
 #include "core/document/evaluator.h"
 #include "core/document/project_json.h"
@@ -16,6 +16,7 @@
 #include "core/operations/sphere.h"
 
 using namespace evenclay;
+using namespace evenclay::testing;
 
 namespace {
 
@@ -32,7 +33,7 @@ const Surface& surface_of(const Evaluation& e, PartId part) {
 
 TEST_CASE("the demo evaluates without a failing step") {
   const Document d = make_demo();
-  REQUIRE(d.parts.size() == 4);
+  REQUIRE(d.parts.size() == 5);
   Evaluator evaluator;
   const Evaluation e = evaluate_all(d, evaluator);
   for (const Part& p : d.parts) {
@@ -48,7 +49,7 @@ TEST_CASE("the demo evaluates without a failing step") {
 }
 
 TEST_CASE("an edit recomputes only what is downstream") {
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   Evaluator evaluator;
   evaluate_all(d, evaluator);
   const std::size_t first = evaluator.applied();
@@ -64,7 +65,7 @@ TEST_CASE("an edit recomputes only what is downstream") {
 }
 
 TEST_CASE("a failing step keeps its sentence and passes on the shape below") {
-  Document d = make_demo();
+  Document d = uncut_demo();
   const Part* shell = find_part(d, "Shell");
   auto bad = std::make_shared<RebuildOperation>();
   bad->points_u = 3;
@@ -80,7 +81,7 @@ TEST_CASE("a failing step keeps its sentence and passes on the shape below") {
 }
 
 TEST_CASE("switching a step off passes on the shape below, and so does removing it") {
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   const Part* shell = find_part(d, "Shell");
   const StepId shaped = shell->steps[2].id;
   Evaluator evaluator;
@@ -91,7 +92,7 @@ TEST_CASE("switching a step off passes on the shape below, and so does removing 
 }
 
 TEST_CASE("changing Rebuild under shaped points carries the shaping over") {
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   const Part* shell = find_part(d, "Shell");
   Evaluator evaluator;
   const Evaluation e = evaluate_all(
@@ -106,7 +107,7 @@ TEST_CASE("changing Rebuild under shaped points carries the shaping over") {
 }
 
 TEST_CASE("circles of parts and missing parts are sentences, not endless loops") {
-  Document d = make_demo();
+  Document d = uncut_demo();
   const PartId grille = find_part(d, "Grille")->id;
   const PartId tile = find_part(d, "Dimple tile")->id;
   auto circular = std::make_shared<FlowPatternOperation>();
@@ -126,7 +127,7 @@ TEST_CASE("circles of parts and missing parts are sentences, not endless loops")
 }
 
 TEST_CASE("undo and redo restore every document, and a preview leaves no trace") {
-  Session s(make_demo());
+  Session s(uncut_demo());
   int notified = 0;
   s.changed = [&] { ++notified; };
   const std::size_t parts = s.current().parts.size();
@@ -151,7 +152,7 @@ TEST_CASE("undo and redo restore every document, and a preview leaves no trace")
 }
 
 TEST_CASE("changes of one field merge into one undo until the field is left") {
-  Session s(make_demo());
+  Session s(uncut_demo());
   const auto set = [&](int n) {
     s.commit(with_setting(s.current(), "Shell/Rebuild.points_u=" + std::to_string(n)), "Points",
              "3.points_u");
@@ -171,7 +172,7 @@ TEST_CASE("changes of one field merge into one undo until the field is left") {
 }
 
 TEST_CASE("settings by text find parts, steps and parameters, and say what there is") {
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   const Document by_place = with_setting(d, "Shell/1.radius=40");
   CHECK(by_place.parts[0].steps[0].operation->summary() == "radius 40 mm");
   const Document retargeted = with_setting(d, "Grille/Flow pattern.target=Dimple tile");
@@ -256,7 +257,7 @@ void wait_until_idle(const DisplayWorker& worker) {
 }  // namespace
 
 TEST_CASE("the worker answers the newest request exactly, with gauges") {
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   const PartId shell = find_part(d, "Shell")->id;
   Answers answers;
   DisplayWorker worker([&](auto a) { answers.add(a); });
@@ -275,7 +276,7 @@ TEST_CASE("the worker answers the newest request exactly, with gauges") {
 }
 
 TEST_CASE("a drag gets a coarse answer of the chosen part before the exact one") {
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   const PartId shell = find_part(d, "Shell")->id;
   Answers answers;
   DisplayWorker worker([&](auto a) { answers.add(a); });
@@ -291,7 +292,7 @@ TEST_CASE("a drag gets a coarse answer of the chosen part before the exact one")
 }
 
 TEST_CASE("cancel leaves the worker ready for the next request") {
-  Document d = make_demo();
+  Document d = uncut_demo();
   d = with_setting(d, "Grille/Flow pattern.count_u=400");
   d = with_setting(d, "Grille/Flow pattern.count_v=100");
   Answers answers;
@@ -300,14 +301,14 @@ TEST_CASE("cancel leaves the worker ready for the next request") {
   std::this_thread::sleep_for(std::chrono::milliseconds(30));
   worker.cancel();
   wait_until_idle(worker);
-  const Document demo = make_demo();
+  const Document demo = uncut_demo();
   const std::size_t number = worker.post({demo, find_part(demo, "Shell")->id, 0, false});
   wait_until_idle(worker);
   CHECK(answers.all.back()->request == number);
 }
 
 TEST_CASE("named selections live in the part, are undone like all else and survive the file") {
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   const PartId shell = find_part(d, "Shell")->id;
   const Document named = with_selection(d, shell, {"brow", {{0, 1, 5, 0}, {0, 9, 5, 0}}});
   CHECK(find_part(d, shell)->selections.empty());

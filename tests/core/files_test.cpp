@@ -17,9 +17,9 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
+#include "../uncut_demo.h"
 #include "core/base/error.h"
 #include "core/check/measures.h"
-#include "core/demo/skerry.h"
 #include "core/document/evaluator.h"
 #include "core/document/project_file.h"
 #include "core/exchange/export.h"
@@ -28,6 +28,7 @@
 #include "core/support.h"
 
 using namespace evenclay;
+using namespace evenclay::testing;
 namespace fs = std::filesystem;
 
 namespace {
@@ -204,7 +205,7 @@ TEST_CASE("a zip bomb is refused while memory stays bounded") {
 TEST_CASE("STEP read back by the B-rep kernel deviates at most 1e-6 mm") {
   const Folder folder;
   Progress progress;
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   for (const char* name : {"Shell", "Dimple tile"}) {
     const Shape shape = shape_of(d, name);
     const Surface& s = *std::get<Body>(shape).faces.front().surface;
@@ -235,7 +236,7 @@ TEST_CASE("STEP read back by the B-rep kernel deviates at most 1e-6 mm") {
 TEST_CASE("STL read back by Assimp is the watertight closed shell") {
   const Folder folder;
   Progress progress;
-  const Shape shape = shape_of(make_demo(), "Shell");
+  const Shape shape = shape_of(uncut_demo(), "Shell");
   const Surface& s = *std::get<Body>(shape).faces.front().surface;
   export_shape(shape, folder / "shell.stl", {.name = "Shell", .chord = 0.05}, progress);
   Assimp::Importer importer;
@@ -266,7 +267,7 @@ TEST_CASE("STL read back by Assimp is the watertight closed shell") {
 TEST_CASE("OBJ read back by Assimp has the mesh's vertices, triangles and normals") {
   const Folder folder;
   Progress progress;
-  const Shape shape = shape_of(make_demo(), "Grille");
+  const Shape shape = shape_of(uncut_demo(), "Grille");
   const auto& mesh = std::get<TriangleMesh>(shape);
   export_shape(shape, folder / "grille.obj", {.name = "Grille"}, progress);
   Assimp::Importer importer;
@@ -283,7 +284,7 @@ TEST_CASE("OBJ read back by Assimp has the mesh's vertices, triangles and normal
 }
 
 TEST_CASE("the plain dump gives the surface back by ten lines of one's own") {
-  const Shape shape = shape_of(make_demo(), "Shell");
+  const Shape shape = shape_of(uncut_demo(), "Shell");
   const auto& set = std::get<Body>(shape);
   const auto j = nlohmann::json::parse(to_surface_json(set));
   const auto& d = j["surfaces"][0];
@@ -308,7 +309,7 @@ TEST_CASE("the plain dump gives the surface back by ten lines of one's own") {
 TEST_CASE("exports that make no sense are refused with a sentence") {
   const Folder folder;
   Progress progress;
-  const Shape mesh = shape_of(make_demo(), "Grille");
+  const Shape mesh = shape_of(uncut_demo(), "Grille");
   CHECK_THROWS_WITH(export_shape(mesh, folder / "g.step", {}, progress), Catch::Contains(".stl"));
   CHECK_THROWS_WITH(export_shape(mesh, folder / "g.doc", {}, progress), Catch::Contains("ending"));
   CHECK_THROWS_AS(export_shape(Body{}, folder / "g.stl", {}, progress), Error);

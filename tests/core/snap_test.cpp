@@ -2,8 +2,8 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 
+#include "../uncut_demo.h"
 #include "core/base/error.h"
-#include "core/demo/skerry.h"
 #include "core/document/evaluator.h"
 #include "core/document/project_json.h"
 #include "core/operations/catalogue.h"
@@ -15,6 +15,7 @@
 #include "core/points/snap.h"
 
 using namespace evenclay;
+using namespace evenclay::testing;
 using Catch::Matchers::Contains;
 
 namespace {
@@ -86,7 +87,7 @@ TEST_CASE("corners of the work plane's grid and places of curves under a line of
 }
 
 TEST_CASE("the words of the runner shape points like the hand") {
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   const PartId shell = find_part(d, std::string_view("Shell"))->id;
   const Surface before = surface_of(shape_of(d, shell));
 
@@ -127,7 +128,7 @@ TEST_CASE("the words of the runner shape points like the hand") {
 }
 
 TEST_CASE("a line that cannot be done says what it could be") {
-  const Document d = make_demo();
+  const Document d = uncut_demo();
   CHECK_THROWS_WITH(edited(d, "Shell", {"move z 3"}), Contains("Nothing is picked"));
   CHECK_THROWS_WITH(edited(d, "Shell", {"pick [12,4]"}), Contains("[12,4]"));
   CHECK_THROWS_WITH(edited(d, "Shell", {"pick [1]"}), Contains("address"));

@@ -11,6 +11,9 @@
 #include <nlohmann/json.hpp>
 #include <numbers>
 
+#include "../uncut_demo.h"
+#include "core/document/project_file.h"
+
 using Json = nlohmann::json;
 namespace fs = std::filesystem;
 
@@ -51,6 +54,13 @@ std::string demo(const Folder& folder) {
   return file;
 }
 
+// The demo as it is before the opening is cut.
+std::string uncut(const Folder& folder) {
+  const std::string file = folder / "u.evenclay";
+  save_project(evenclay::testing::uncut_demo(), file);
+  return file;
+}
+
 }  // namespace
 
 TEST_CASE("operations lists every parameter with name, type, unit, range, default and help") {
@@ -76,7 +86,7 @@ TEST_CASE("info tells parts, steps, parameters and messages") {
   const Result r = run("info " + demo(folder));
   REQUIRE(r.status == 0);
   const Json j = Json::parse(r.out);
-  REQUIRE(j["parts"].size() == 4);
+  REQUIRE(j["parts"].size() == 5);
   CHECK(j["parts"][0]["name"] == "Shell");
   CHECK(j["parts"][0]["steps"][1]["parameters"]["points_u"] == 10);
   CHECK(j["parts"][0]["steps"][1]["message"] == "");
@@ -84,7 +94,7 @@ TEST_CASE("info tells parts, steps, parameters and messages") {
 
 TEST_CASE("measure prints numbers with units in the key names") {
   const Folder folder;
-  const std::string file = demo(folder);
+  const std::string file = uncut(folder);
   const Result r = run("measure " + file + " --part Shell --set 'Shell/Rebuild.enabled=false' " +
                        "--set 'Shell/Shaped points.enabled=false'");
   REQUIRE(r.status == 0);
@@ -109,7 +119,7 @@ TEST_CASE("measure prints numbers with units in the key names") {
 
 TEST_CASE("export writes each format, and set changes the model first") {
   const Folder folder;
-  const std::string file = demo(folder);
+  const std::string file = uncut(folder);
   for (const char* name : {"s.stl", "s.obj", "s.step", "s.surface.json"}) {
     const Result r = run("export " + file + " --part Shell --out " + (folder / name) +
                          " --chord 0.2 --set 'Shell/Rebuild.points_u=12'");
@@ -124,7 +134,7 @@ TEST_CASE("export writes each format, and set changes the model first") {
 
 TEST_CASE("exit status 2 for wrong calls, with a sentence") {
   const Folder folder;
-  const std::string file = demo(folder);
+  const std::string file = uncut(folder);
   for (const std::string& call :
        {std::string(), std::string("fly"), "measure " + file, "measure " + file + " --part Nose",
         "measure " + file + " --part Shell --set nonsense",
@@ -139,7 +149,7 @@ TEST_CASE("exit status 2 for wrong calls, with a sentence") {
 
 TEST_CASE("exit status 3 for files that cannot be read or written") {
   const Folder folder;
-  const std::string file = demo(folder);
+  const std::string file = uncut(folder);
   std::ofstream(folder / "bad.evenclay") << "PK rubbish";
   CHECK(run("info " + (folder / "bad.evenclay")).status == 3);
   CHECK(run("info " + (folder / "none.evenclay")).status == 3);
@@ -150,7 +160,7 @@ TEST_CASE("exit status 3 for files that cannot be read or written") {
 
 TEST_CASE("exit status 4 when a step failed, and what could be computed is still written") {
   const Folder folder;
-  const std::string file = demo(folder);
+  const std::string file = uncut(folder);
   const std::string failing = " --set 'Shell/Rebuild.points_u=3'";
   const Result measured = run("measure " + file + " --part Shell" + failing);
   CHECK(measured.status == 4);
@@ -165,7 +175,7 @@ TEST_CASE("exit status 4 when a step failed, and what could be computed is still
 
 TEST_CASE("progress goes to stderr and leaves the JSON alone") {
   const Folder folder;
-  const Result r = run("measure " + demo(folder) + " --part Shell --progress");
+  const Result r = run("measure " + uncut(folder) + " --part Shell --progress");
   CHECK(r.status == 0);
   CHECK(r.err.find("100 %") != std::string::npos);
   CHECK(Json::parse(r.out).contains("area_mm2"));
@@ -180,7 +190,7 @@ TEST_CASE("a bare project.json serves like the container, and saving it round-tr
 
 TEST_CASE("every grid step can be added, set, measured and saved without a window") {
   const Folder folder;
-  const std::string file = demo(folder);
+  const std::string file = uncut(folder);
   const std::string shell = "'Shell/";
   const struct {
     const char* kind;
@@ -220,7 +230,7 @@ TEST_CASE("every grid step can be added, set, measured and saved without a windo
 
 TEST_CASE("a grid changed under shaping keeps the shape and tells how well") {
   const Folder folder;
-  const std::string file = demo(folder);
+  const std::string file = uncut(folder);
   const std::string finer = " --set 'Shell/Rebuild.points_u=14' --set 'Shell/Rebuild.points_v=10'";
   const Json before = Json::parse(run("measure " + file + " --part Shell").out);
   const Json after = Json::parse(run("measure " + file + " --part Shell" + finer).out);
@@ -237,7 +247,7 @@ TEST_CASE("a grid changed under shaping keeps the shape and tells how well") {
 
 TEST_CASE("a ring is made, rebuilt and shaped from the command line, and handed over") {
   const Folder folder;
-  const std::string file = demo(folder);
+  const std::string file = uncut(folder);
   const std::string ring =
       file +
       " --add Ring/circle --set \"Ring/Circle.radius=22\" --add Ring/rebuild_curve "
@@ -281,7 +291,7 @@ TEST_CASE("a ring is made, rebuilt and shaped from the command line, and handed 
 
 TEST_CASE("shaping in words says what is wrong with them, and measures what they did") {
   const Folder folder;
-  const std::string file = demo(folder);
+  const std::string file = uncut(folder);
   const Result lost = run("measure " + file + " --part Shell --shape \"pick all\"");
   CHECK(lost.status == 2);
   CHECK(lost.err.find("part and a colon") != std::string::npos);

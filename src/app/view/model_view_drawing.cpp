@@ -57,6 +57,10 @@ Scene ModelView::scene() const {
       s.lines.push_back({found->second.curves->pieces,
                          part.id == model_.chosen_part() ? look::kInk : look::kQuietInk,
                          part.id == model_.chosen_part() ? 2.6F : 1.8F, false});
+    if (found->second.edges && !found->second.edges->pieces.empty())
+      s.lines.push_back({found->second.edges->pieces,
+                         part.id == model_.chosen_part() ? look::kInk : look::kQuietInk, 1.6F,
+                         false});
     s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
                         QColor::fromRgb(part.look.colour),
                         part.id == model_.chosen_part() ? map_values() : nullptr});

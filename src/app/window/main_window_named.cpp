@@ -9,11 +9,11 @@ namespace evenclay {
 
 bool MainWindow::show_named(const QString& name) {
   static const std::map<QString, int> stage_of{
-      {"main", 2},    {"source", 0},   {"grid", 1},        {"shape", 2},     {"pattern", 3},
-      {"zebra", 5},   {"lines", 5},    {"see-through", 5}, {"find", 2},      {"start", 0},
-      {"deliver", 6}, {"keys", 2},     {"deviation", 5},   {"curvature", 5}, {"reflection", 5},
-      {"combs", 5},   {"before", 5},   {"evenness", 5},    {"knob", 2},      {"numbers", 2},
-      {"section", 5}, {"grid-line", 1}};
+      {"main", 2},    {"source", 0},    {"grid", 1},        {"shape", 2},     {"pattern", 3},
+      {"zebra", 5},   {"lines", 5},     {"see-through", 5}, {"find", 2},      {"start", 0},
+      {"deliver", 6}, {"keys", 2},      {"deviation", 5},   {"curvature", 5}, {"reflection", 5},
+      {"combs", 5},   {"before", 5},    {"evenness", 5},    {"knob", 2},      {"numbers", 2},
+      {"section", 5}, {"grid-line", 1}, {"cut", 4}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -86,6 +86,12 @@ bool MainWindow::show_named(const QString& name) {
     hide("Grille");
     choose("Shell", 2);
     begin_operation("add_grid_line");
+  }
+  if (name == "cut") {
+    for (const char* part : {"Grille", "Knob", "Dimple tile"}) hide(part);
+    choose("Shell", 3);
+    editor_.set_net_visible(false);
+    view_->camera(ViewName::Main).orbit(60.0, 110.0);
   }
   if (name == "shape" || name == "find") {
     hide("Grille");

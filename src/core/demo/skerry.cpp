@@ -9,6 +9,7 @@
 #include "core/operations/rebuild_curve.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/sphere.h"
+#include "core/operations/trim_away.h"
 #include "core/points/arrange.h"
 #include "core/points/falloff.h"
 
@@ -94,6 +95,20 @@ Document with_knob(const Document& document) {
   return with_look(d, knob.part, {0x6D6A66, true});
 }
 
+// The opening for the knob, cut at the top by a circle beneath it.
+Document with_opening(const Document& document, PartId shell) {
+  auto circle = std::make_shared<CircleOperation>();
+  circle->radius = 9.0;
+  circle->centre = {0.0, 0.0, 30.0};
+  const Added opening = with_part(document, "Knob opening", circle);
+  Document d = with_look(opening.document, opening.part, {0x6D6A66, false});
+  auto cut = std::make_shared<TrimAwayOperation>();
+  cut->curve = opening.part;
+  cut->direction = CutDirection::Z;
+  cut->reach = TrimReach::Forwards;
+  return with_step(d, shell, cut).document;
+}
+
 }  // namespace
 
 Document make_demo() {
@@ -113,7 +128,9 @@ Document make_demo() {
 
   auto flow = std::make_shared<FlowPatternOperation>();
   flow->tile = tile.part;
-  flow->target = shell.part;
+  // The band is read as it was before the cut, so that openings do not move the tiles.
+  const StepId shaped = find_part(d, shell.part)->steps.back().id;
+  flow->target = {shell.part, shaped};
   flow->count_u = 18;
   flow->count_v = 6;
   flow->v_from = 0.38;
@@ -122,7 +139,7 @@ Document make_demo() {
   Added grille = with_part(d, "Grille", flow);
   d = with_look(grille.document, grille.part, {0x8FA3A6, true});
   d = with_look(d, tile.part, {0xB79A7B, true});
-  return with_knob(d);
+  return with_opening(with_knob(d), shell.part);
 }
 
 }  // namespace evenclay

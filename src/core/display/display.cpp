@@ -290,6 +290,13 @@ DisplayLines edge_lines(const Shape& shape) {
   const double chord = 2e-4 * std::max(size(*body), 1e-6);
   for (const auto* edges : {&t.open_edges, &t.joined_edges})
     for (const std::uint32_t e : *edges) {
+      // A seam joins a face with itself; nothing is seen there.
+      const auto& uses = t.uses[e];
+      const bool seam =
+          uses.size() > 1 && std::all_of(uses.begin(), uses.end(), [&](const UsePlace& u) {
+            return u.face == uses.front().face && u.loop == uses.front().loop;
+          });
+      if (seam) continue;
       const std::vector<Vec3> points = polyline(body->edges[e].curve, chord);
       for (std::size_t k = 0; k + 1 < points.size(); ++k)
         for (const Vec3& q : {points[k], points[k + 1]})

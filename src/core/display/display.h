@@ -95,9 +95,10 @@ struct DisplayPart {
   std::shared_ptr<const DisplayMesh> small;  ///< the same for side views
   std::shared_ptr<const DisplayLines> lines;
   std::shared_ptr<const DisplayLines> curves =
-      nullptr;                                     ///< of a part made of curves; in every look
-  std::shared_ptr<const DisplayValues> deviation;  ///< from the shape before; only when wanted
-  std::shared_ptr<const DisplayValues> curvature;  ///< only when wanted
+      nullptr;                                          ///< of a part made of curves; in every look
+  std::shared_ptr<const DisplayValues> deviation;       ///< from the shape before; only when wanted
+  std::shared_ptr<const DisplayValues> curvature;       ///< only when wanted
+  std::shared_ptr<const DisplayLines> edges = nullptr;  ///< of trimmed faces
 };
 
 struct StepStatus {

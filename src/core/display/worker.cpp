@@ -2,19 +2,28 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <chrono>
+#include <set>
 #include <tuple>
 
 #include "core/base/error.h"
 #include "core/operations/common.h"
-#include "core/operations/rebuild.h"
-#include "core/operations/shaped_points.h"
+#include "core/operations/offers.h"
 
 namespace evenclay {
 
 namespace {
 constexpr std::chrono::milliseconds kHandRests{120};
 constexpr std::chrono::milliseconds kQuick{15};
+// A dependent part that took no longer than this the last time is finished although the hand moved on.
+constexpr double kFollows = 0.08;   // s
+constexpr double kShowSoon = 0.15;  // s after which parts that are done are shown before the rest
+
+using Clock = std::chrono::steady_clock;
+double seconds_since(Clock::time_point start) {
+  return std::chrono::duration<double>(Clock::now() - start).count();
+}
 }  // namespace
 
 /// Drawn shapes by identity; only the worker's thread touches it.
@@ -22,7 +31,7 @@ struct DisplayWorker::Cache {
   struct Entry {
     ShapePtr shape;  // keeps the address taken
     std::shared_ptr<const DisplayMesh> mesh, small;
-    std::shared_ptr<const DisplayLines> lines, curves;
+    std::shared_ptr<const DisplayLines> lines, curves, edges;
     std::size_t last_used = 0;
   };
   Evaluator evaluator;
@@ -32,6 +41,8 @@ struct DisplayWorker::Cache {
       reports;
   std::size_t clock = 0;
   bool quick_gauges = true;
+  std::map<PartId, ShapePtr> followed;  // what was drawn of them in this drag
+  std::map<PartId, double> cost;        // seconds a part that follows a drag took the last time
 
   static std::shared_ptr<const DisplayMesh> small_mesh(
       const Shape& shape, const std::shared_ptr<const DisplayMesh>& mesh, Progress& progress) {
@@ -56,6 +67,7 @@ struct DisplayWorker::Cache {
     e.small = small_mesh(*shape, e.mesh, progress);
     e.lines = std::make_shared<DisplayLines>(iso_curves(*shape));
     e.curves = lines_of_curves(*shape);
+    e.edges = std::make_shared<DisplayLines>(edge_lines(*shape));
     e.last_used = clock;
     return drawn.emplace(shape.get(), std::move(e)).first->second;
   }
@@ -236,18 +248,148 @@ void take_shown(const DisplayRequest& request, const PartResult& result, Display
   }
 }
 
-void take_messages(const Document& d, const Evaluation& e, DisplayAnswer& a) {
-  for (const Part& part : d.parts) {
-    const auto found = e.parts.find(part.id);
-    if (found == e.parts.end()) continue;
-    for (std::size_t k = 0; k < part.steps.size(); ++k) {
-      const StepResult& r = found->second.steps[k];
-      a.steps[part.steps[k].id] = {r.failed, r.message, r.notes, r.kept};
-    }
+// Of the steps that were computed.
+void take_messages(const Part& part, const PartResult& result, DisplayAnswer& a) {
+  for (std::size_t k = 0; k < result.steps.size(); ++k) {
+    const StepResult& r = result.steps[k];
+    a.steps[part.steps[k].id] = {r.failed, r.message, r.notes, r.kept};
   }
 }
 
+// Visible parts that read the part, directly or through others.
+std::vector<PartId> dependents(const Document& d, PartId part) {
+  std::set<PartId> reached{part};
+  for (bool more = true; more;) {
+    more = false;
+    for (const Part& p : d.parts) {
+      if (reached.contains(p.id)) continue;
+      for (const Step& s : p.steps)
+        for (const PartRef& ref : s.operation->inputs())
+          if (reached.contains(ref.part) && reached.insert(p.id).second) more = true;
+    }
+  }
+  std::vector<PartId> result;
+  for (const Part& p : d.parts)
+    if (p.id != part && p.look.visible && reached.contains(p.id)) result.push_back(p.id);
+  return result;
+}
+
 }  // namespace
+
+// The chosen part up to the shown step, coarsely; true when the gauges came with it.
+void DisplayWorker::answer_drag(const DisplayRequest& request, DisplayAnswer& a,
+                                Progress& progress) {
+  const Document& d = request.document;
+  const PartResult r = cache_->evaluator.evaluate_until(d, a.chosen, request.shown_step, progress);
+  take_shown(request, r, a);
+  take_messages(*find_part(d, a.chosen), r, a);
+  a.parts = {coarse_part(a.chosen, a.shown, progress)};
+  const auto mesh = a.parts.back().mesh;
+  if (request.wants.deviation)
+    a.parts.back().deviation = cache_->deviation(mesh, a.before, progress);
+  if (request.wants.curvature)
+    a.parts.back().curvature = cache_->curvature(mesh, a.shown, progress);
+  if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
+  // Gauges that are quick come with the picture, so that the window is composed only once.
+  if (!cache_->quick_gauges) {
+    answered_(std::make_shared<const DisplayAnswer>(a));
+    a.parts.clear();
+  }
+  const auto start = Clock::now();
+  a.gauges = std::make_shared<const Report>(report(*a.shown, a.before.get(),
+                                                   {.per_span = preview_per_span(*a.shown),
+                                                    .area_and_volume = false,
+                                                    .quick = true,
+                                                    .symmetry = shown_symmetry(d, a.shown_step)},
+                                                   progress));
+  cache_->quick_gauges = Clock::now() - start < kQuick;
+  answered_(std::make_shared<const DisplayAnswer>(a));
+  a.gauges = nullptr;
+  a.parts.clear();
+}
+
+DisplayPart DisplayWorker::coarse_part(PartId part, const ShapePtr& shape, Progress& progress) {
+  auto mesh = std::make_shared<DisplayMesh>(display_mesh(*shape, kCoarse, progress));
+  DisplayPart p{part,
+                shape,
+                mesh,
+                Cache::small_mesh(*shape, mesh, progress),
+                std::make_shared<DisplayLines>(iso_curves(*shape)),
+                Cache::lines_of_curves(*shape),
+                nullptr,
+                nullptr};
+  p.edges = std::make_shared<DisplayLines>(edge_lines(*shape));
+  return p;
+}
+
+// What reads the chosen part follows in the same drag, cheapest first. A newer request ends what is
+// slow; what is quick is finished, or a hand that never rests would never see it move.
+void DisplayWorker::answer_dependents(const DisplayRequest& request, DisplayAnswer& a,
+                                      Progress& progress) {
+  const Document& d = request.document;
+  std::vector<PartId> following = dependents(d, a.chosen);
+  std::stable_sort(following.begin(), following.end(),
+                   [&](PartId x, PartId y) { return cache_->cost[x] < cache_->cost[y]; });
+  for (const PartId part : following) {
+    {
+      const std::scoped_lock lock(mutex_);
+      exact_running_ = cache_->cost[part] > kFollows;
+      if (exact_running_ && (quit_ || waiting_)) return;
+    }
+    const auto start = Clock::now();
+    const Evaluation e = cache_->evaluator.evaluate(d, progress, {part});
+    const PartResult& r = e.parts.at(part);
+    const auto known = cache_->followed.find(part);
+    const bool same = known != cache_->followed.end() && known->second == r.shape;
+    if (!same) {
+      DisplayAnswer more = a;
+      more.steps.clear();
+      take_messages(*find_part(d, part), r, more);
+      more.parts = {coarse_part(part, r.shape, progress)};
+      answered_(std::make_shared<const DisplayAnswer>(std::move(more)));
+      cache_->followed[part] = r.shape;
+    }
+    cache_->cost[part] = seconds_since(start);
+  }
+}
+
+// Visible parts and the chosen one, part by part; what is done is shown when the rest takes long.
+void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a,
+                                 Progress& progress) {
+  const Document& d = request.document;
+  std::vector<const Part*> parts;
+  for (const Part& part : d.parts)
+    if (part.id == a.chosen)
+      parts.insert(parts.begin(), &part);
+    else if (part.look.visible)
+      parts.push_back(&part);
+  auto shown = Clock::now();
+  double done = 0.0;
+  for (const Part* part : parts) {
+    const Evaluation e = cache_->evaluator.evaluate(d, progress, {part->id});
+    const PartResult& result = e.parts.at(part->id);
+    if (part->id == a.chosen) take_shown(request, result, a);
+    take_messages(*part, result, a);
+    const ShapePtr shape = part->id == a.chosen ? a.shown : result.shape;
+    const Cache::Entry& entry = cache_->draw(shape, progress);
+    DisplayPart p{part->id,    shape,        entry.mesh, entry.small,
+                  entry.lines, entry.curves, nullptr,    nullptr};
+    p.edges = entry.edges;
+    if (part->id == a.chosen && request.wants.deviation)
+      p.deviation = cache_->deviation(entry.mesh, a.before, progress);
+    if (part->id == a.chosen && request.wants.curvature)
+      p.curvature = cache_->curvature(entry.mesh, shape, progress);
+    a.parts.push_back(std::move(p));
+    progress.report(++done / static_cast<double>(parts.size()));
+    if (seconds_since(shown) < kShowSoon || part == parts.back()) continue;
+    answered_(std::make_shared<const DisplayAnswer>(a));
+    shown = Clock::now();
+  }
+  cache_->followed.clear();
+  a.exact = true;
+  if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
+  answered_(std::make_shared<const DisplayAnswer>(a));
+}
 
 void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Progress& progress) {
   ++cache_->clock;
@@ -256,33 +398,8 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
   a.request = number;
   a.chosen = find_part(d, request.chosen) != nullptr ? request.chosen : 0;
   if (request.dragging && a.chosen != 0) {
-    const Evaluation e = cache_->evaluator.evaluate(d, progress, {a.chosen});
-    take_shown(request, e.parts.at(a.chosen), a);
-    take_messages(d, e, a);
-    auto mesh = std::make_shared<DisplayMesh>(display_mesh(*a.shown, kCoarse, progress));
-    a.parts.push_back({a.chosen, a.shown, mesh, Cache::small_mesh(*a.shown, mesh, progress),
-                       std::make_shared<DisplayLines>(iso_curves(*a.shown)),
-                       Cache::lines_of_curves(*a.shown), nullptr, nullptr});
-    if (request.wants.deviation)
-      a.parts.back().deviation = cache_->deviation(mesh, a.before, progress);
-    if (request.wants.curvature)
-      a.parts.back().curvature = cache_->curvature(mesh, a.shown, progress);
-    if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
-    // Gauges that are quick come with the picture, so that the window is composed only once.
-    const bool together = cache_->quick_gauges;
-    if (!together) {
-      answered_(std::make_shared<const DisplayAnswer>(a));
-      a.parts.clear();
-    }
-    const auto start = std::chrono::steady_clock::now();
-    a.gauges = std::make_shared<const Report>(report(*a.shown, a.before.get(),
-                                                     {.per_span = preview_per_span(*a.shown),
-                                                      .area_and_volume = false,
-                                                      .quick = true,
-                                                      .symmetry = shown_symmetry(d, a.shown_step)},
-                                                     progress));
-    cache_->quick_gauges = std::chrono::steady_clock::now() - start < kQuick;
-    answered_(std::make_shared<const DisplayAnswer>(a));
+    answer_drag(request, a, progress);
+    answer_dependents(request, a, progress);
   }
   {
     std::unique_lock lock(mutex_);
@@ -292,24 +409,7 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
       wake_.wait_for(lock, kHandRests, [&] { return quit_ || waiting_ || progress.cancelled(); });
     if (quit_ || waiting_) return;
   }
-  const Evaluation e = cache_->evaluator.evaluate(d, progress);
-  a.exact = true;
-  a.parts.clear();
-  if (a.chosen != 0) take_shown(request, e.parts.at(a.chosen), a);
-  take_messages(d, e, a);
-  for (const Part& part : d.parts) {
-    const ShapePtr shape = part.id == a.chosen ? a.shown : e.parts.at(part.id).shape;
-    const Cache::Entry& entry = cache_->draw(shape, progress);
-    a.parts.push_back(
-        {part.id, shape, entry.mesh, entry.small, entry.lines, entry.curves, nullptr, nullptr});
-    if (part.id == a.chosen && request.wants.deviation)
-      a.parts.back().deviation = cache_->deviation(entry.mesh, a.before, progress);
-    if (part.id == a.chosen && request.wants.curvature)
-      a.parts.back().curvature = cache_->curvature(entry.mesh, shape, progress);
-  }
-  if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
-  a.gauges = nullptr;
-  answered_(std::make_shared<const DisplayAnswer>(a));
+  answer_exact(request, a, progress);
   if (a.shown) {
     a.parts.clear();
     a.gauges = cache_->measured(a.shown, a.before, shown_symmetry(d, a.shown_step), progress);

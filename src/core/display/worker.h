@@ -30,8 +30,11 @@ struct DisplayRequest {
 };
 
 /// The newest request wins: one that is waiting is replaced, and the exact part of a running one
-/// is cancelled. The coarse answer of a running request is always finished, so a drag that posts
-/// faster than answers come still shows each answer. `answered` is called on the worker's thread.
+/// is cancelled. A drag is answered in this order: the chosen part up to the shown step, coarsely and
+/// always finished, so that a hand that posts faster than answers come still sees each answer; the
+/// visible parts that depend on it, cheapest first, given up for a newer request unless they are quick;
+/// when the hand rests, all visible parts exactly, part by part. Hidden parts are not computed unless
+/// chosen. `answered` is called on the worker's thread.
 class DisplayWorker {
  public:
   explicit DisplayWorker(std::function<void(std::shared_ptr<const DisplayAnswer>)> answered);
@@ -50,6 +53,10 @@ class DisplayWorker {
   struct Cache;
   void run();
   void answer(const DisplayRequest& request, std::size_t number, Progress& progress);
+  void answer_drag(const DisplayRequest& request, DisplayAnswer& a, Progress& progress);
+  void answer_dependents(const DisplayRequest& request, DisplayAnswer& a, Progress& progress);
+  void answer_exact(const DisplayRequest& request, DisplayAnswer& a, Progress& progress);
+  DisplayPart coarse_part(PartId part, const ShapePtr& shape, Progress& progress);
   void say_trouble(std::size_t number, std::string sentence);
 
   std::function<void(std::shared_ptr<const DisplayAnswer>)> answered_;

@@ -72,9 +72,9 @@ Outcome TrimAwayOperation::apply(const Shape& before, const Inputs& inputs,
   Trimmed trimmed = trim(body, set->curves, o, progress);
   double gap = 0.0;
   for (const Edge& e : trimmed.body.edges) gap = std::max(gap, e.gap);
-  std::string note = fmt::format("{} {} taken away; edges lie within {:.2g} mm of their surfaces.",
-                                 trimmed.pieces_taken,
-                                 trimmed.pieces_taken == 1 ? "piece was" : "pieces were", gap);
+  std::string note = fmt::format(
+      "{} {} taken away; edges lie within {:.3f} mm of their surfaces.", trimmed.pieces_taken,
+      trimmed.pieces_taken == 1 ? "piece was" : "pieces were", std::max(gap, 0.001));
   return {std::move(trimmed.body), {std::move(note)}};
 }
 
