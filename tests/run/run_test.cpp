@@ -310,3 +310,41 @@ TEST_CASE("shaping in words says what is wrong with them, and measures what they
       " --part Shell --shape \"Shell: symmetry off; pick [2,4]; move off_skin 6; symmetry xz\"");
   CHECK(crooked.status == 2);  // no longer symmetric
 }
+
+TEST_CASE("an opening is cut, measured and written by the runner, and read again") {
+  const Folder folder;
+  const std::string file = uncut(folder);
+  const std::string cut =
+      " --add Ring/circle --set Ring/Circle.radius=9 --set Ring/Circle.centre_z=30"
+      " --add Shell/trim_away --set \"Shell/Trim away.curve=Ring\""
+      " --set \"Shell/Trim away.direction=z\" --set \"Shell/Trim away.reach=forwards\"";
+  const Json whole = Json::parse(run("measure " + file + " --part Shell").out);
+  const Result r = run("measure " + file + cut + " --part Shell");
+  REQUIRE(r.status == 0);
+  const Json open = Json::parse(r.out);
+  CHECK(whole["closed"] == true);
+  CHECK(open["closed"] == false);
+  // A nearly flat disc of radius 9 mm is gone: π 81 = 254.5 mm², a little more on a curved skin.
+  const double gone = whole["area_mm2"].get<double>() - open["area_mm2"].get<double>();
+  CHECK(gone > 254.4);
+  CHECK(gone < 262.0);
+  CHECK(open["gap_mm"].get<double>() < 1e-3);
+  const std::string step = folder / "shell.step";
+  REQUIRE(run("export " + file + cut + " --part Shell --out " + step).status == 0);
+  const Result back = run("measure " + file +
+                          " --add In/bring_in --set \"In/Bring in.file=" + step + "\" --part In");
+  REQUIRE(back.status == 0);
+  CHECK(Json::parse(back.out)["area_mm2"].get<double>() ==
+        Approx(open["area_mm2"].get<double>()).epsilon(1e-6));
+  // A curve beside the part, and one that is missing.
+  const Result beside =
+      run("measure " + file + cut + " --set Ring/Circle.centre_x=500 --part Shell");
+  CHECK(beside.status == 4);
+  CHECK(beside.err.find("misses the part") != std::string::npos);
+  const Result none = run("measure " + file + " --add Shell/trim_away --part Shell");
+  CHECK(none.status == 4);
+  CHECK(none.err.find("no curve yet") != std::string::npos);
+  CHECK(run("measure " + file +
+            " --add In/bring_in --set \"In/Bring in.file=/no/such.step\" --part In")
+            .status == 3);
+}
