@@ -153,12 +153,17 @@ struct FacePlan {
   double fill = 1.0;  // share of the loops' box that is inside
   GridLines lines;
 
-  explicit FacePlan(const Face& f) : face(&f), turned(loops_turned(f)), evaluator(*f.surface) {
+  explicit FacePlan(const Face& f) : face(&f), evaluator(*f.surface) {
+    constexpr double kFine =
+        2e-4;  // enough for boxes and senses; edges are laid by their own points
+    std::vector<std::vector<Parameter>> polygons;
+    for (const Loop& loop : f.loops) polygons.push_back(loop_polygon(loop, *f.surface, kFine));
+    turned = loops_turned(polygons);
     low_u = low_v = std::numeric_limits<double>::infinity();
     high_u = high_v = -low_u;
     double area = 0.0;
     for (std::size_t l = 0; l < f.loops.size(); ++l) {
-      const std::vector<Parameter> polygon = loop_polygon(f.loops[l], *f.surface);
+      const std::vector<Parameter>& polygon = polygons[l];
       double lu = 1e300, hu = -1e300, lv = 1e300, hv = -1e300;
       for (const Parameter& p : polygon) {
         lu = std::min(lu, p.u);
@@ -174,7 +179,8 @@ struct FacePlan {
       area += (turned[l] ? -0.5 : 0.5) * doubled_area(polygon);
     }
     fill = std::clamp(area / ((high_u - low_u) * (high_v - low_v)), 0.02, 1.0);
-    const double mu = 1e-3 * (high_u - low_u), mv = 1e-3 * (high_v - low_v);
+    const double mu = 1e-3 * (high_u - low_u) + 2.0 * kFine * f.surface->u.length();
+    const double mv = 1e-3 * (high_v - low_v) + 2.0 * kFine * f.surface->v.length();
     strips_u = strips(f.surface->u, low_u - mu, high_u + mu);
     strips_v = strips(f.surface->v, low_v - mv, high_v + mv);
     bend = bend_of(evaluator, strips_u, strips_v);

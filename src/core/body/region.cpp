@@ -7,17 +7,16 @@ namespace evenclay {
 
 namespace {
 
-constexpr double kFine = 1e-5;  // share of the domain by which polygons may leave the curves
-
 void add_points(const CurveEvaluator& uv, double t0, const Vec3& a, double t1, const Vec3& b,
-                double scale_u, double scale_v, int depth, std::vector<Parameter>& out) {
+                double scale_u, double scale_v, double fine, int depth,
+                std::vector<Parameter>& out) {
   const double t = 0.5 * (t0 + t1);
   const Vec3 m = uv.point(t);
   const double du = (m.x - 0.5 * (a.x + b.x)) / scale_u;
   const double dv = (m.y - 0.5 * (a.y + b.y)) / scale_v;
-  if (depth > 0 && du * du + dv * dv > kFine * kFine) {
-    add_points(uv, t0, a, t, m, scale_u, scale_v, depth - 1, out);
-    add_points(uv, t, m, t1, b, scale_u, scale_v, depth - 1, out);
+  if (depth > 0 && du * du + dv * dv > fine * fine) {
+    add_points(uv, t0, a, t, m, scale_u, scale_v, fine, depth - 1, out);
+    add_points(uv, t, m, t1, b, scale_u, scale_v, fine, depth - 1, out);
     return;
   }
   out.push_back({a.x, a.y});
@@ -29,7 +28,7 @@ bool is_straight(const Curve& uv) {
 
 }  // namespace
 
-std::vector<Parameter> loop_polygon(const Loop& loop, const Surface& s) {
+std::vector<Parameter> loop_polygon(const Loop& loop, const Surface& s, double fine) {
   std::vector<Parameter> result;
   for (const EdgeUse& use : loop) {
     std::vector<Parameter> piece;
@@ -37,10 +36,10 @@ std::vector<Parameter> loop_polygon(const Loop& loop, const Surface& s) {
       piece = {{use.uv.points[0].x, use.uv.points[0].y}, {use.uv.points[1].x, use.uv.points[1].y}};
     } else {
       const CurveEvaluator uv(use.uv);
-      const std::vector<double> places = sample_places(use.uv.knots, 4);
+      const std::vector<double> places = sample_places(use.uv.knots, fine < 5e-5 ? 4 : 1);
       for (std::size_t k = 0; k + 1 < places.size(); ++k)
         add_points(uv, places[k], uv.point(places[k]), places[k + 1], uv.point(places[k + 1]),
-                   s.u.length(), s.v.length(), 8, piece);
+                   s.u.length(), s.v.length(), fine, 8, piece);
       const Vec3 end = uv.point(use.uv.knots.last());
       piece.push_back({end.x, end.y});
     }
@@ -144,6 +143,10 @@ Parameter inner_place(const FaceRegion& region) {
 std::vector<bool> loops_turned(const Face& face) {
   std::vector<std::vector<Parameter>> polygons;
   for (const Loop& loop : face.loops) polygons.push_back(loop_polygon(loop, *face.surface));
+  return loops_turned(polygons);
+}
+
+std::vector<bool> loops_turned(const std::vector<std::vector<Parameter>>& polygons) {
   std::vector<bool> turned;
   for (std::size_t n = 0; n < polygons.size(); ++n) {
     // Inside an odd number of other loops it is an opening.

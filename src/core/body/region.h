@@ -40,8 +40,9 @@ class FaceRegion {
 /// A place well inside the face: the middle of the widest stretch of several lines of constant v.
 Parameter inner_place(const FaceRegion& region);
 
-/// The polygon of a loop in its walking sense, the end not repeated.
-std::vector<Parameter> loop_polygon(const Loop& loop, const Surface& surface);
+/// The polygon of a loop in its walking sense, the end not repeated; it leaves the loop by at most the
+/// share `fine` of the domain.
+std::vector<Parameter> loop_polygon(const Loop& loop, const Surface& surface, double fine = 1e-5);
 
 /// Twice the area that a polygon walks round; positive counter-clockwise.
 double doubled_area(const std::vector<Parameter>& polygon);
@@ -49,5 +50,6 @@ double doubled_area(const std::vector<Parameter>& polygon);
 /// For each loop of the face, whether it has to be walked against its order to have the face at its
 /// left (outer loops counter-clockwise, openings clockwise).
 std::vector<bool> loops_turned(const Face& face);
+std::vector<bool> loops_turned(const std::vector<std::vector<Parameter>>& polygons);
 
 }  // namespace evenclay

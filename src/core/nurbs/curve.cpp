@@ -63,6 +63,22 @@ CurveDerivatives CurveEvaluator::derivatives(double t, int order) const {
   return {d[0], d[1], d[2], d[3]};
 }
 
+Vec3 CurveEvaluator::point(double t) const {
+  t = into_domain(curve_.knots, t);
+  const int degree = curve_.knots.degree;
+  const int span = find_span(flat_, t);
+  const auto n = basis_values(flat_, span, t);
+  Vec3 p;
+  double w = 0.0;
+  for (int a = 0; a <= degree; ++a) {
+    const int i = flat_.point(span - degree + a);
+    const double share = n[at(a)] * curve_.weight(i);
+    p += curve_.points[at(i)] * share;
+    w += share;
+  }
+  return curve_.rational() ? p / w : p;
+}
+
 Vec3 evaluate(const Curve& curve, double t) {
   return CurveEvaluator(curve).point(t);
 }

@@ -38,7 +38,7 @@ class CurveEvaluator {
   /// Derivatives up to `order` <= 3; those above stay 0. Parameters outside the domain are wrapped
   /// (periodic) or cut (clamped).
   CurveDerivatives derivatives(double t, int order) const;
-  Vec3 point(double t) const { return derivatives(t, 0).p; }
+  Vec3 point(double t) const;
   const Curve& curve() const { return curve_; }
 
  private:

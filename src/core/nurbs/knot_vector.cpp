@@ -201,7 +201,24 @@ BasisDerivatives basis_derivatives(const FlatKnots& k, int span, double u, int o
 }
 
 std::array<double, kMaxDegree + 1> basis_values(const FlatKnots& knots, int span, double u) {
-  return basis_derivatives(knots, span, u, 0)[0];
+  std::array<double, kMaxDegree + 1> n;
+  std::array<double, kMaxDegree + 1> left, right;
+  n[0] = 1.0;
+  const auto degree = static_cast<std::size_t>(knots.degree);
+  const double* t = knots.t.data() + span;
+  for (std::size_t j = 1; j <= degree; ++j) {
+    left[j] = u - *(t + 1 - static_cast<std::ptrdiff_t>(j));
+    right[j] = t[j] - u;
+    double saved = 0.0;
+    for (std::size_t r = 0; r < j; ++r) {
+      const double part = n[r] / (right[r + 1] + left[j - r]);
+      n[r] = saved + right[r + 1] * part;
+      saved = left[j - r] * part;
+    }
+    n[j] = saved;
+  }
+  for (std::size_t j = degree + 1; j < n.size(); ++j) n[j] = 0.0;
+  return n;
 }
 
 }  // namespace evenclay
