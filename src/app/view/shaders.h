@@ -57,9 +57,10 @@ uniform vec3 u_above;
 out vec4 colour;
 void main() {
   vec3 n = normalize(v_normal);
-  bool front = gl_FrontFacing;
-  if (!front) n = -n;
   vec3 seen = u_perspective ? normalize(v_position) : vec3(0.0, 0.0, -1.0);
+  // By the normal, not by the triangle: at a silhouette triangles turn away while the surface does not.
+  bool front = dot(n, seen) < 0.15;
+  if (!front) n = -n;
   vec3 sun = vec3(-0.3497, 0.5995, 0.7194);  // unit
   float sky = 0.5 + 0.5 * n.y;
   vec3 base = front ? u_colour : mix(u_colour, vec3(0.42, 0.43, 0.45), 0.55);
