@@ -142,7 +142,8 @@ void refine(const Surface& s, const FaceRegion& region, const Target& target,
             int per_span, Side& side) {
   std::vector<std::size_t> order(samples.size());
   for (std::size_t k = 0; k < order.size(); ++k) order[k] = k;
-  const auto top = std::min<std::size_t>(3, order.size());
+  // Facets have peaks of nearly the same height: a few more are climbed than would be for smooth forms.
+  const auto top = std::min<std::size_t>(per_span < kDefinition ? 3 : 12, order.size());
   std::partial_sort(order.begin(), order.begin() + static_cast<long>(top), order.end(),
                     [&](auto a, auto b) { return distances[a] > distances[b]; });
   const SurfaceEvaluator evaluator(s);
@@ -164,6 +165,26 @@ void refine(const Surface& s, const FaceRegion& region, const Target& target,
       side.at = evaluator.point(r.at.u, r.at.v);
     }
   }
+}
+
+// Spans of all surfaces; none of a mesh.
+double spans_of(const Measurable& m) {
+  double sum = 0.0;
+  for (const Face& f : m.body.faces)
+    sum += static_cast<double>((breakpoints(f.surface->u).size() - 1) *
+                               (breakpoints(f.surface->v).size() - 1));
+  return sum;
+}
+
+// Samples a span of `from` so that a span of `to` gets as many, too: a form with few spans may lie
+// against one with many facets.
+int samples_a_span(const Measurable& from, const Measurable& to, int per_span) {
+  const double ours = spans_of(from);
+  if (!(ours > 0.0)) return per_span;
+  constexpr double kMost = 250000.0;
+  const double share = std::sqrt(std::max(1.0, spans_of(to) / ours));
+  const double most = std::max(static_cast<double>(per_span), std::sqrt(kMost / ours));
+  return static_cast<int>(std::min(std::ceil(per_span * share), most));
 }
 
 Side one_way(const Measurable& from, const Target& to, int per_span, Progress& progress) {
@@ -315,9 +336,9 @@ Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress
   const Target to_a(a, seeds);
   const Target to_b(b, seeds);
   progress.report(0.1);
-  Side ab = one_way(a, to_b, per_span, progress);
+  Side ab = one_way(a, to_b, samples_a_span(a, b, per_span), progress);
   progress.report(0.6);
-  Side ba = one_way(b, to_a, per_span, progress);
+  Side ba = one_way(b, to_a, samples_a_span(b, a, per_span), progress);
   Deviation result;
   result.max = std::max(ab.max, ba.max);
   result.at = ab.max >= ba.max ? ab.at : ba.at;

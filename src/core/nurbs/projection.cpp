@@ -235,7 +235,7 @@ Projection SurfaceProjector::Impl::newton(Parameter at, const Vec3& q, const Bou
 bool SurfaceProjector::Impl::at_end(const Parameter& at) const {
   const auto on = [](const std::vector<double>& kinks, const KnotVector& k, double x) {
     if (k.periodic && kinks.size() == 2) return false;
-    const double hair = 2e-13 * k.length();
+    const double hair = 1e-5 * k.length();  // damped steps may stop just short of it
     const auto near = std::lower_bound(kinks.begin(), kinks.end(), x - hair);
     return near != kinks.end() && *near <= x + hair;
   };
