@@ -1,6 +1,8 @@
 #include "core/kernel/guard.h"
 
+#ifndef OCC_CONVERT_SIGNALS
 #define OCC_CONVERT_SIGNALS
+#endif
 #include <fmt/format.h>
 #include <signal.h>
 
