@@ -69,7 +69,7 @@ Document with_addition(const Document& d, const std::string& text) {
 }
 
 // "Part: edit; edit": the words of point_script.h.
-Document with_shaping_words(const Document& d, const std::string& text) {
+Document with_shaping_words(const Document& d, const std::string& text, Progress& progress) {
   const auto colon = text.find(':');
   const Part* part =
       colon == std::string::npos ? nullptr : find_part(d, std::string_view(text).substr(0, colon));
@@ -81,14 +81,14 @@ Document with_shaping_words(const Document& d, const std::string& text) {
   for (std::string line; std::getline(rest, line, ';');)
     if (const auto begin = line.find_first_not_of(' '); begin != std::string::npos)
       edits.push_back(line.substr(begin));
-  Progress progress;
   return with_point_edits(d, part->id, edits, progress);
 }
 
 Document changed(Document d, const RunOptions& o) {
   for (const std::string& a : o.additions) d = with_addition(d, a);
+  for (const std::string& s : o.numbers) d = with_number_assignment(d, s);
   for (const std::string& s : o.settings) d = with_setting(d, s);
-  for (const std::string& s : o.shapings) d = with_shaping_words(d, s);
+  for (const std::string& s : o.shapings) d = with_shaping_words(d, s, *o.work);
   return d;
 }
 
@@ -142,6 +142,13 @@ class DescribeParameters : public ParameterVisitor {
     finish(j, std::string(choices[static_cast<std::size_t>(v)].name), i);
   }
   void part(const ParameterInfo& i, PartRef&) override { finish(entry(i, "part"), nullptr, i); }
+  void picks(const ParameterInfo& i, std::vector<Pick>&, const PickRange& r) override {
+    Json j = entry(i, "picks");
+    j["range"] = Json::array();
+    for (const PickKind kind : r.kinds) j["range"].push_back(name_of(kind));
+    j["most"] = r.most;
+    finish(j, Json::array(), i);
+  }
   void file(const ParameterInfo& i, FileAttachment&,
             std::span<const std::string_view> endings) override {
     Json j = entry(i, "file");
@@ -193,7 +200,7 @@ int run_operations() {
 
 int run_info(const RunOptions& o) {
   const Document d = opened(o);
-  Progress progress;
+  Progress& progress = *o.work;
   const ProgressPrinter printer(progress, o.progress);
   const Evaluation e = Evaluator().evaluate(d, progress);
   Json parts = Json::array();
@@ -210,6 +217,7 @@ int run_info(const RunOptions& o) {
                 {"failed", result.steps[k].failed},
                 {"message", result.steps[k].message},
                 {"notes", result.steps[k].notes}};
+      if (!s.formulas.empty()) step["formulas"] = s.formulas;
       if (const auto& kept = result.steps[k].kept)
         step["kept"] = Json{{"max_mm", kept->max},
                             {"mean_mm", kept->mean},
@@ -220,14 +228,19 @@ int run_info(const RunOptions& o) {
     for (const NamedPoints& s : part.selections) entry["selections"][s.name] = s.points.size();
     parts.push_back(std::move(entry));
   }
-  std::cout << Json{{"tolerance_mm", d.settings.tolerance}, {"parts", parts}}.dump(2) << '\n';
+  Json numbers = Json::array();
+  for (const NamedNumber& n : d.numbers)
+    numbers.push_back(Json{{"name", n.name}, {"text", n.text}, {"value", n.value}});
+  std::cout << Json{{"tolerance_mm", d.settings.tolerance}, {"numbers", numbers}, {"parts", parts}}
+                   .dump(2)
+            << '\n';
   return complain(d, e) ? kStepFailed : 0;
 }
 
 int run_export(const RunOptions& o) {
   const Document d = opened(o);
   const Part& part = part_named(d, o.part);
-  Progress progress;
+  Progress& progress = *o.work;
   const ProgressPrinter printer(progress, o.progress);
   const Evaluation e = Evaluator().evaluate(d, progress, {part.id});
   const bool failed = complain(d, e);
@@ -241,7 +254,7 @@ int run_measure(const RunOptions& o) {
   std::vector<PartId> wanted{part.id};
   const Part* against = o.against.empty() ? nullptr : &part_named(d, o.against);
   if (against != nullptr) wanted.push_back(against->id);
-  Progress progress;
+  Progress& progress = *o.work;
   const ProgressPrinter printer(progress, o.progress);
   const Evaluation e = Evaluator().evaluate(d, progress, wanted);
   const bool failed = complain(d, e);

@@ -6,14 +6,16 @@
 #include <vector>
 
 #include "core/base/error.h"
+#include "core/base/progress.h"
 
 namespace evenclay {
 
 struct RunOptions {
   std::string project, out, part, against;
-  std::vector<std::string> additions, settings, shapings;
+  std::vector<std::string> additions, numbers, settings, shapings;
   double chord = 0.01;
   bool progress = false;
+  Progress* work = nullptr;  ///< of all that is computed; cancelled from outside
 };
 
 int run_demo(const RunOptions& options);

@@ -1,8 +1,11 @@
 // evenclay-run: everything the window can compute, without a window. Stable interface, documented
 // in docs/runner.md. Exit status: 0 done, 2 wrong call, 3 a file cannot be read or written,
-// 4 a step failed (its message is on stderr; what could be computed is still written).
+// 4 a step failed (its message is on stderr; what could be computed is still written), 130 interrupted.
 
 #include <CLI/CLI.hpp>
+#include <atomic>
+#include <csignal>
+#include <cstdlib>
 #include <iostream>
 
 #include "core/base/memory.h"
@@ -12,20 +15,49 @@ namespace {
 
 constexpr int kWrongCall = 2;
 constexpr int kFileTrouble = 3;
+constexpr int kInterrupted = 130;  // as shells say it: 128 + SIGINT
+
+// Ctrl+C ends the work at its next check, so that no file is left half written; a second one ends the
+// program at once. A signal's handler reaches only what is global.
+std::atomic<evenclay::Progress*> interruptible{nullptr};
+
+extern "C" void interrupt(int signal) {
+  if (evenclay::Progress* work = interruptible.exchange(nullptr))
+    work->cancel();
+  else
+    std::_Exit(128 + signal);
+}
+
+class CancelOnInterrupt {
+ public:
+  explicit CancelOnInterrupt(evenclay::Progress& work) {
+    interruptible = &work;
+    std::signal(SIGINT, interrupt);
+    std::signal(SIGTERM, interrupt);
+  }
+  ~CancelOnInterrupt() { interruptible = nullptr; }
+};
 
 }  // namespace
 
 int main(int argc, char** argv) {
   using namespace evenclay;
+  Progress work;
+  const CancelOnInterrupt cancel(work);
   keep_freed_memory();
   CLI::App app("Even Clay without a window");
   app.require_subcommand(1);
   RunOptions o;
+  o.work = &work;
 
   const auto common = [&](CLI::App* command) {
     command->add_option("--add", o.additions,
                         "add a step at the end of a part, before anything is set: Part/kind");
-    command->add_option("--set", o.settings, "change a parameter: Part/Step.parameter=value");
+    command->add_option("--number", o.numbers,
+                        "a named number, new or changed, before anything is set: name=12.5, or "
+                        "name=2 * other + 1");
+    command->add_option("--set", o.settings,
+                        "change a parameter: Part/Step.parameter=value; numbers take formulas");
     command->add_option("--shape", o.shapings,
                         "edit control points, after everything is set: \"Part: pick row u [0,4]; "
                         "pick every 2; scale 0.9\"");
@@ -69,6 +101,9 @@ int main(int argc, char** argv) {
     if (save->parsed()) return run_save(o);
     if (exporting->parsed()) return run_export(o);
     return run_measure(o);
+  } catch (const evenclay::Cancelled&) {
+    std::cerr << "Cancelled; no file was written.\n";
+    return kInterrupted;
   } catch (const evenclay::FileError& e) {
     std::cerr << e.what() << '\n';
     return kFileTrouble;

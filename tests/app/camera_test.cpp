@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <random>
 
 #include "app/view/picking.h"
 #include "core/nurbs/conics.h"
@@ -54,12 +55,45 @@ TEST_CASE("a ray through a point's place on the screen goes through the point") 
 
 TEST_CASE("a ray hits the near side of a sphere and misses beside it") {
   Progress progress;
-  const DisplayMesh mesh = display_mesh(body_of({make_sphere({}, 10)}), {}, progress);
-  const auto near_side = hit({{0, -50, 0.2}, {0, 1, 0}}, mesh);
-  REQUIRE(near_side);
-  CHECK(*near_side == Approx(40).epsilon(1e-3));
-  CHECK_FALSE(hit({{0, -50, 11}, {0, 1, 0}}, mesh));
-  CHECK_FALSE(hit({{0, 50, 0}, {0, 1, 0}}, mesh));
+  DisplayPart part;
+  part.mesh = std::make_shared<const DisplayMesh>(
+      display_mesh(body_of({make_sphere({}, 10)}), {}, progress));
+  for (const bool prepared : {false, true}) {
+    if (prepared) part.rays = std::make_shared<const MeshRays>(part.mesh);
+    const auto near_side = hit({{0, -50, 0.2}, {0, 1, 0}}, part);
+    REQUIRE(near_side);
+    CHECK(*near_side == Approx(40).epsilon(1e-3));
+    CHECK_FALSE(hit({{0, -50, 11}, {0, 1, 0}}, part));
+    CHECK_FALSE(hit({{0, 50, 0}, {0, 1, 0}}, part));
+  }
+}
+
+TEST_CASE("prepared rays meet what trying every triangle meets") {
+  Progress progress;
+  DisplayPart plain;
+  plain.mesh = std::make_shared<const DisplayMesh>(
+      display_mesh(body_of({make_torus({}, 40, 12)}), kCoarse, progress));
+  DisplayPart prepared = plain;
+  prepared.rays = std::make_shared<const MeshRays>(plain.mesh);
+  std::mt19937 r(9);
+  std::uniform_real_distribution<double> mm(-60, 60);
+  int met = 0;
+  for (int k = 0; k < 400; ++k) {
+    const Vec3 from{mm(r), mm(r), 90};
+    const Ray ray{from, normalized(Vec3{mm(r), mm(r), 0} * 0.5 - from)};
+    const auto a = first_hit(ray, plain);
+    const auto b = first_hit(ray, prepared);
+    REQUIRE(a.has_value() == b.has_value());
+    if (!a) continue;
+    ++met;
+    CHECK(a->distance == Approx(b->distance).margin(1e-3));  // single precision
+    if (a->triangle == b->triangle) {
+      CHECK(a->b == Approx(b->b).margin(1e-3));
+      CHECK(a->c == Approx(b->c).margin(1e-3));
+    }
+  }
+  CHECK(met > 100);
+  CHECK_FALSE(MeshRays(std::make_shared<const DisplayMesh>()).first({{0, 0, 9}, {0, 0, -1}}));
 }
 
 TEST_CASE("panning by pixels moves the target by as many pixels") {

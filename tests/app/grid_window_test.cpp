@@ -108,7 +108,7 @@ TEST_CASE(
   auto* card = w.window.findChild<GaugeCard*>("gauge_deviation");
   QTest::mouseClick(card, Qt::LeftButton);
   w.settle();
-  CHECK(w.window.view().look() == ModelLook::Deviation);
+  CHECK(w.window.view().settings().look == ModelLook::Deviation);
   const auto& drawn = w.window.model().drawn().at(w.window.model().chosen_part());
   REQUIRE(drawn.deviation);
   CHECK(drawn.deviation->values.size() == drawn.mesh->vertices.size() / 6);
@@ -117,12 +117,12 @@ TEST_CASE(
   CHECK(share_of_blue_and_orange(coloured) > share_of_blue_and_orange(plain) + 0.03);
   QTest::mouseClick(card, Qt::LeftButton);
   w.settle();
-  CHECK(w.window.view().look() == ModelLook::Clay);
+  CHECK(w.window.view().settings().look == ModelLook::Clay);
 }
 
 TEST_CASE("colours follow a drag") {
   Window w;
-  w.window.view().set_look(ModelLook::Deviation);
+  w.window.view().set(&ViewSettings::look, ModelLook::Deviation);
   w.settle();
   const PartId shell = w.window.model().chosen_part();
   const std::vector<float> before = w.window.model().drawn().at(shell).deviation->values;
@@ -156,19 +156,19 @@ TEST_CASE("holding H lays the shape before the step over it") {
   };
   CHECK(differing(without, with) > 400);
   CHECK(differing(without, after) == 0);
-  CHECK_FALSE(w.window.view().before_overlay());
+  CHECK_FALSE(w.window.view().settings().before_overlay);
 }
 
 TEST_CASE("the evenness gauge colours the legs of the net by their length") {
   Window w;
-  w.window.view().set_side_views(false);
+  w.window.view().set(&ViewSettings::side_views, false);
   const QImage plain = picture(w);
   QTest::mouseClick(w.window.findChild<GaugeCard*>("gauge_evenness"), Qt::LeftButton);
   QTest::qWait(60);
-  CHECK(w.window.view().leg_colours());
+  CHECK(w.window.view().settings().leg_colours);
   CHECK(picture(w) != plain);
   w.window.run("leg_colours");
-  CHECK_FALSE(w.window.view().leg_colours());
+  CHECK_FALSE(w.window.view().settings().leg_colours);
 }
 
 TEST_CASE("a grid line goes where the surface is clicked, and the shape stays") {
@@ -187,8 +187,8 @@ TEST_CASE("a grid line goes where the surface is clicked, and the shape stays") 
   QTest::mouseClick(&w.window.view(), Qt::LeftButton, {}, pixel);
   w.settle();
   const auto& line = operation<AddGridLineOperation>(last_step(w, "Shell"));
-  const Vec3 picked = evaluate(below, below.u.first() + line.place_u * below.u.length(),
-                               below.v.first() + line.place_v * below.v.length());
+  const Vec3 picked = evaluate(below, below.u.first() + line.on.u * below.u.length(),
+                               below.v.first() + line.on.v * below.v.length());
   CHECK(distance(picked, at) < 1.0);  // a pixel is about 0.2 mm
   CHECK(shown(w).points.same_size(11, 9));
   CHECK(w.window.model().gauges()->deviation->max < 1e-9);
@@ -216,12 +216,12 @@ TEST_CASE("dragging over the surface moves the place of a split live") {
   w.window.run("split_surface");
   w.settle();
   REQUIRE(w.window.model().trial());
-  const auto start = operation<SplitSurfaceOperation>(last_step(w, "Shell")).place_v;
+  const auto start = operation<SplitSurfaceOperation>(last_step(w, "Shell")).on.v;
   CHECK(operation<SplitSurfaceOperation>(last_step(w, "Shell")).along == AlongDirection::V);
   const QPoint from = on_screen(w, {0, -46, 4});
   w.drag(from, {0, -70});
   w.settle();
-  const auto now = operation<SplitSurfaceOperation>(last_step(w, "Shell")).place_v;
+  const auto now = operation<SplitSurfaceOperation>(last_step(w, "Shell")).on.v;
   CHECK(now != Approx(start));
   CHECK(now > 0.5);
   CHECK(std::get<Body>(*w.window.model().answer()->shown).faces.size() == 2);

@@ -9,6 +9,7 @@
 #include <QToolButton>
 #include <cmath>
 
+#include "app/view/overlay.h"
 #include "app/window_fixture.h"
 #include "core/document/project_json.h"
 #include "core/operations/circle.h"
@@ -421,36 +422,38 @@ TEST_CASE("numbers, section combs and the range of curvature are shown and put a
   Window w;
   w.key(Qt::Key_W);
   QTest::qWait(60);
-  CHECK(w.window.view().point_numbers());
+  CHECK(w.window.view().settings().point_numbers);
   const QImage numbers = w.window.grab().toImage();
   w.key(Qt::Key_W);
   QTest::qWait(60);
   CHECK(w.window.grab().toImage() != numbers);
-  const double size = w.window.view().point_size();
+  const double size = w.window.view().settings().point_size;
   const QImage usual = w.window.view().grabFramebuffer();
   w.window.run("larger_points");
   QTest::qWait(60);
-  CHECK(w.window.view().point_size() == Approx(1.25 * size));
+  CHECK(w.window.view().settings().point_size == Approx(1.25 * size));
   CHECK(w.window.view().grabFramebuffer() != usual);
   CHECK(w.gauge("gauge_symmetry").contains("0.0000"));
   w.window.run("section_combs");
-  QTest::qWait(60);
-  CHECK(w.window.view().section_combs());
+  w.settle();
+  CHECK(w.window.view().settings().section_combs);
+  REQUIRE(w.window.model().sections());
+  CHECK(w.window.model().sections()->size() >= 1);
   const QImage section = w.window.view().grabFramebuffer();
   w.window.run("section_combs");
-  QTest::qWait(60);
+  w.settle();
   CHECK(w.window.view().grabFramebuffer() != section);
-  const int teeth = w.window.view().comb_density();
+  const int teeth = w.window.view().settings().comb_density;
   w.window.run("denser_combs");
-  CHECK(w.window.view().comb_density() > teeth);
-  w.window.view().set_look(ModelLook::Curvature);
+  CHECK(w.window.view().settings().comb_density > teeth);
+  w.window.view().set(&ViewSettings::look, ModelLook::Curvature);
   w.settle();
   const QImage automatic = w.window.view().grabFramebuffer();
   w.window.run("curvature_range");
   type(w, "200");
-  CHECK(w.window.view().curvature_radius() == 200.0);
+  CHECK(w.window.view().settings().curvature_radius == 200.0);
   CHECK(w.window.view().grabFramebuffer() != automatic);
-  w.window.view().set_look(ModelLook::Reflection);
+  w.window.view().set(&ViewSettings::look, ModelLook::Reflection);
   QTest::qWait(60);
   const QImage bands = w.window.view().grabFramebuffer();
   w.window.run("single_band");
@@ -464,8 +467,14 @@ TEST_CASE("hovering a point shows its address, and tools that need surfaces refu
   const QPoint p = w.point({0, 3});
   QMouseEvent move(QEvent::MouseMove, QPointF(p), v->mapToGlobal(QPointF(p)), Qt::NoButton,
                    Qt::NoButton, {});
+  QTest::mouseMove(v, p);  // the pointer itself, too
   QApplication::sendEvent(v, &move);
-  CHECK(v->address_words({0, 3}) == "[3]");
+  QTest::qWait(80);
+  auto* label = v->findChild<QLabel*>("beside_cursor");
+  REQUIRE(label != nullptr);
+  CHECK(label->isVisible());
+  CHECK(label->text().contains("[3]"));
+  CHECK(address_words(w.window.editor().net()->shown, {0, 3}) == "[3]");
   for (const ActionInfo& a : w.window.actions()) {
     if (a.id == "lighten" || a.id == "export_stl") CHECK_FALSE(a.action->isEnabled());
     if (a.id == "rebuild" || a.id == "export_step") CHECK(a.action->isEnabled());

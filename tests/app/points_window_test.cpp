@@ -298,7 +298,7 @@ TEST_CASE("symmetry is made again from the side of the point picked last") {
 TEST_CASE("every look draws another picture, and stripes can be changed") {
   Window w;
   w.window.editor().set_net_visible(false);
-  w.window.view().set_side_views(false);
+  w.window.view().set(&ViewSettings::side_views, false);
   w.settle();
   std::vector<QImage> pictures;
   for (const char* id : {"look_clay", "look_lines", "look_see_through", "look_zebra",

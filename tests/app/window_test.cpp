@@ -1,5 +1,6 @@
 #include <QAction>
 #include <QApplication>
+#include <QDialog>
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QFile>
@@ -143,19 +144,30 @@ TEST_CASE("from the demo to an export: pick, drag, type, undo, rebuild, save, re
 
 TEST_CASE("the picture is not blank and Zebra differs from Clay") {
   Window w;
-  w.window.view().set_look(ModelLook::Clay);
+  w.window.view().set(&ViewSettings::look, ModelLook::Clay);
   QTest::qWait(60);
   const QImage clay = w.window.view().grabFramebuffer();
   CHECK(clay.width() > 700);
   CHECK(colours_in(clay) > 200);
   std::vector<QImage> looks{clay};
   for (const ModelLook look : {ModelLook::Zebra, ModelLook::Lines, ModelLook::SeeThrough}) {
-    w.window.view().set_look(look);
+    w.window.view().set(&ViewSettings::look, look);
     QTest::qWait(60);
     looks.push_back(w.window.view().grabFramebuffer());
   }
   CHECK(difference(looks[0], looks[1]) > 3.0);
   CHECK(difference(looks[0], looks[2]) > 0.05);
+  // Iso-curves are dark lines on clay: many places become darker, and none of the lines is light.
+  int darker = 0;
+  int lighter = 0;
+  for (int x = 0; x < clay.width(); ++x)
+    for (int y = 0; y < clay.height(); ++y) {
+      const int change = qGray(looks[2].pixel(x, y)) - qGray(clay.pixel(x, y));
+      darker += change < -20 ? 1 : 0;
+      lighter += change > 20 ? 1 : 0;
+    }
+  CHECK(darker > 1500);
+  CHECK(lighter < darker / 10);
   CHECK(difference(looks[0], looks[3]) > 0.5);
 }
 
@@ -384,6 +396,19 @@ TEST_CASE("steps are switched off and on and removed in the list") {
   steps->item(2)->setCheckState(Qt::Checked);
   w.settle();
   CHECK(w.gauge("gauge_volume") == shaped);
+  // Removed, the shape is that without it; undone, it is back.
+  const std::string document = to_project_json(w.window.model().document());
+  const std::size_t count = w.window.model().document().parts[0].steps.size();
+  steps->setCurrentRow(2);
+  w.settle();
+  for (auto* button : w.window.findChildren<QToolButton*>())
+    if (button->text() == "Remove") button->click();
+  w.settle();
+  CHECK(w.window.model().document().parts[0].steps.size() == count - 1);
+  CHECK(w.gauge("gauge_volume") != shaped);
+  w.key(Qt::Key_Z, Qt::ControlModifier);
+  w.settle();
+  CHECK(to_project_json(w.window.model().document()) == document);
 }
 
 TEST_CASE("find an action lists by words and runs the chosen one") {
@@ -397,11 +422,17 @@ TEST_CASE("find an action lists by words and runs the chosen one") {
   auto* list = find->findChild<QListWidget*>();
   REQUIRE(list->count() >= 1);
   QTest::keyClick(field, Qt::Key_Return);
-  CHECK(w.window.view().look() == ModelLook::Zebra);
+  CHECK(w.window.view().settings().look == ModelLook::Zebra);
   CHECK_FALSE(find->isVisible());
 }
 
 TEST_CASE("every action has a name, a help sentence and an icon, and no key is used twice") {
+  // Two kinds of steps share one entry; it has the name of the one for surfaces.
+  {
+    Window w;
+    for (const ActionInfo& a : w.window.actions())
+      if (a.id == "rebuild") CHECK(a.label == "Rebuild");
+  }
   Window w(false);
   std::set<QString> keys;
   REQUIRE(w.window.actions().size() > 30);
@@ -413,6 +444,38 @@ TEST_CASE("every action has a name, a help sentence and an icon, and no key is u
     if (a.key.isEmpty()) continue;
     CHECK(keys.insert(a.key.toString()).second);
   }
+}
+
+TEST_CASE(
+    "the sheet of keys closes with the key that opened it, and with Esc wherever the focus is") {
+  Window w;
+  const auto sheet = [&] { return w.window.findChild<QDialog*>("keys"); };
+  for (const Qt::Key closing : {Qt::Key_F1, Qt::Key_Escape}) {
+    w.key(Qt::Key_F1);
+    REQUIRE(sheet() != nullptr);
+    CHECK(sheet()->isVisible());
+    QTest::qWait(60);
+    QTest::keyClick(sheet(), closing);
+    REQUIRE(QTest::qWaitFor([&] { return sheet() == nullptr; }, 60000));
+  }
+  // With the focus back in the view.
+  w.key(Qt::Key_F1);
+  REQUIRE(sheet() != nullptr);
+  w.window.activateWindow();
+  REQUIRE(QTest::qWaitForWindowActive(&w.window));
+  w.key(Qt::Key_Escape);
+  CHECK(QTest::qWaitFor([&] { return sheet() == nullptr; }, 60000));
+}
+
+TEST_CASE("the demo is called Skerry until it has a file of its own") {
+  Window w(false);
+  CHECK(w.window.windowTitle().startsWith("untitled"));
+  w.window.model().open_demo();
+  w.settle();
+  CHECK(w.window.windowTitle().startsWith("Skerry"));
+  CHECK(w.window.findChild<QLabel*>("project_name")->text().startsWith("Skerry"));
+  w.window.model().new_project();
+  CHECK(w.window.windowTitle().startsWith("untitled"));
 }
 
 TEST_CASE("an empty project offers the demo and survives every action") {

@@ -5,6 +5,7 @@
 #include "core/base/error.h"
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/conics.h"
+#include "core/nurbs/curve.h"
 #include "core/nurbs/fit.h"
 #include "core/nurbs/quadrature.h"
 #include "core/nurbs/search.h"
@@ -81,11 +82,19 @@ TEST_CASE("a fit returns the coefficients its samples came from") {
   }
 }
 
-TEST_CASE("a fit without enough samples says so") {
+TEST_CASE("a fit without enough samples meets those there are and stays small elsewhere") {
   const KnotVector k = uniform_knots(9, 3, false);
   const std::vector<double> places{0.1, 0.2};
   const std::vector<double> weights{1.0, 1.0};
-  CHECK_THROWS_WITH(LineFit(k, places, weights, {}), Catch::Contains("fewer control points"));
+  const std::vector<double> samples{2.0, -1.0};
+  std::vector<double> x(9, 0.0);
+  LineFit(k, places, weights, {}).solve(samples, 1, x);
+  Curve curve{k, {}, {}};
+  for (const double value : x) curve.points.push_back({value, 0, 0});
+  CHECK(evaluate(curve, 0.1).x == Approx(2.0).margin(1e-6));
+  CHECK(evaluate(curve, 0.2).x == Approx(-1.0).margin(1e-6));
+  for (int i = 5; i < 9; ++i)
+    CHECK(x[static_cast<std::size_t>(i)] == 0.0);  // no sample reaches them
 }
 
 TEST_CASE("Greville places of a uniform closed direction are its knots") {

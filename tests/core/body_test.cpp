@@ -19,6 +19,7 @@
 #include "core/base/error.h"
 #include "core/body/body_mesh.h"
 #include "core/body/cell_polygons.h"
+#include "core/body/edge_points.h"
 #include "core/body/projector.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"

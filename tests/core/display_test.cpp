@@ -175,3 +175,22 @@ TEST_CASE("the triangles made for the screen are those of the exact tessellation
       }
   }
 }
+
+TEST_CASE("section combs of a sphere are those of the circles that the plane cuts") {
+  Progress progress;
+  const Shape sphere = body_of({make_sphere({}, 52)});
+  for (const double height : {0.0, 26.0}) {
+    const std::vector<Comb> combs = section_combs(sphere, {{0, 0, height}, {0, 0, 1}}, progress);
+    REQUIRE(combs.size() == 1);
+    const double radius = std::sqrt(52.0 * 52.0 - height * height);
+    REQUIRE(combs[0].teeth.size() > 20);
+    for (const Tooth& t : combs[0].teeth) {
+      CHECK(std::hypot(t.at.x, t.at.y) == Approx(radius).epsilon(1e-6));
+      CHECK(length(t.curvature) == Approx(1.0 / radius).epsilon(1e-3));
+    }
+  }
+  CHECK(section_combs(sphere, {{0, 0, 60}, {0, 0, 1}}, progress).empty());
+  CHECK(section_combs(TriangleMesh{}, {{0, 0, 0}, {0, 0, 1}}, progress).empty());
+  progress.cancel();
+  CHECK_THROWS_AS(section_combs(sphere, {{0, 0, 0}, {0, 0, 1}}, progress), Cancelled);
+}

@@ -4,6 +4,7 @@
 
 #include "../uncut_demo.h"
 #include "core/base/error.h"
+#include "core/check/measures.h"
 #include "core/display/worker.h"
 #include "core/document/evaluator.h"
 #include "core/document/project_json.h"
@@ -104,6 +105,18 @@ TEST_CASE("changing Rebuild under shaped points carries the shaping over") {
   CHECK(s.points.columns() == 10);
   REQUIRE(r.steps[2].notes.size() == 1);
   CHECK_THAT(r.steps[2].notes[0], Catch::Contains("10 × 8") && Catch::Contains("12 × 10"));
+  // The finished form itself stays: a 12 × 10 grid holds what the 10 × 8 one did within half a
+  // millimetre, and the step says how well.
+  Evaluator other;
+  Progress progress;
+  const Surface finished = surface_of(evaluate_all(d, other), shell->id);
+  const Deviation off = deviation(s, finished, progress);
+  CHECK(off.max < 0.5);
+  REQUIRE(r.steps[2].kept);
+  CHECK(r.steps[2].kept->max == Approx(off.max).epsilon(0.1));
+  // A shaping that was lost would be off by its own size.
+  CHECK(deviation(*std::get<Body>(*r.steps[1].shape).faces[0].surface, finished, progress).max >
+        5.0);
 }
 
 TEST_CASE("circles of parts and missing parts are sentences, not endless loops") {
@@ -131,20 +144,29 @@ TEST_CASE("undo and redo restore every document, and a preview leaves no trace")
   int notified = 0;
   s.changed = [&] { ++notified; };
   const std::size_t parts = s.current().parts.size();
-  for (int k = 0; k < 300; ++k)
+  std::vector<std::string> documents{to_project_json(s.current())};
+  for (int k = 0; k < 300; ++k) {
     s.commit(with_part(s.current(), "Ball", std::make_shared<SphereOperation>()).document, "Add");
+    if (k % 30 == 29) documents.push_back(to_project_json(s.current()));
+  }
   CHECK(s.current().parts.size() == parts + 300);
   CHECK(s.unsaved());
   s.preview(without_part(s.current(), s.current().parts[0].id));
   CHECK(s.shown().parts.size() == parts + 299);
   s.drop_preview();
   CHECK(s.shown().parts.size() == parts + 300);
-  for (int k = 0; k < 300; ++k) s.undo();
+  for (int k = 300; k > 0; --k) {
+    if (k % 30 == 0)
+      CHECK(to_project_json(s.current()) == documents[static_cast<std::size_t>(k / 30)]);
+    s.undo();
+  }
+  CHECK(to_project_json(s.current()) == documents.front());
   CHECK(s.current().parts.size() == parts);
   CHECK_FALSE(s.can_undo());
   CHECK_FALSE(s.unsaved());
   s.undo();
   for (int k = 0; k < 300; ++k) s.redo();
+  CHECK(to_project_json(s.current()) == documents.back());
   CHECK(s.current().parts.size() == parts + 300);
   CHECK(s.current().parts.back().name == "Ball 300");
   CHECK_FALSE(s.can_redo());
@@ -183,7 +205,7 @@ TEST_CASE("settings by text find parts, steps and parameters, and say what there
   CHECK_THROWS_WITH(with_setting(d, "Shell/Rebild.points_u=9"), Catch::Contains("Rebuild"));
   CHECK_THROWS_WITH(with_setting(d, "Shell/Rebuild.points=9"), Catch::Contains("points_u"));
   CHECK_THROWS_WITH(with_setting(d, "Shell/Rebuild.points_u=nine"),
-                    Catch::Contains("needs a number"));
+                    Catch::Contains("no number 'nine'"));
   CHECK_THROWS_WITH(with_setting(d, "Shell/Rebuild.points_u=1e9"), Catch::Contains("2 to 200"));
   CHECK_THROWS_WITH(with_setting(d, "Shell/Rebuild.points_u=8.5"), Catch::Contains("whole number"));
   CHECK_THROWS_AS(with_setting(d, "nonsense"), Error);
@@ -210,6 +232,11 @@ TEST_CASE("every operation describes each parameter with a name, a label and a h
       CHECK((v >= 0 && v < static_cast<int>(c.size())));
     }
     void part(const ParameterInfo& i, PartRef&) override { look(i); }
+    void picks(const ParameterInfo& i, std::vector<Pick>&, const PickRange& r) override {
+      look(i);
+      CHECK_FALSE(r.kinds.empty());
+      CHECK(r.most >= 1);
+    }
     void file(const ParameterInfo& i, FileAttachment&,
               std::span<const std::string_view> endings) override {
       look(i);

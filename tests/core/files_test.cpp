@@ -23,6 +23,7 @@
 #include "core/document/evaluator.h"
 #include "core/document/project_file.h"
 #include "core/exchange/export.h"
+#include "core/nurbs/clamped.h"
 #include "core/nurbs/conics.h"
 #include "core/operations/catalogue.h"
 #include "core/support.h"
@@ -70,6 +71,23 @@ std::size_t resident_bytes() {
   std::size_t pages = 0;
   statm >> pages >> pages;
   return pages * static_cast<std::size_t>(::sysconf(_SC_PAGESIZE));
+}
+
+// Every CARTESIAN_POINT of a STEP file, read as text (ISO 10303-21).
+std::vector<Vec3> points_in_step(const std::string& text) {
+  std::vector<Vec3> result;
+  const std::string mark = "CARTESIAN_POINT('',(";
+  for (auto at = text.find(mark); at != std::string::npos; at = text.find(mark, at + 1)) {
+    Vec3 p;
+    const char* from = text.c_str() + at + mark.size();
+    char* end = nullptr;
+    for (std::size_t c = 0; c < 3; ++c) {
+      p[c] = std::strtod(from, &end);
+      from = end + 1;
+    }
+    result.push_back(p);
+  }
+  return result;
 }
 
 }  // namespace
@@ -225,6 +243,17 @@ TEST_CASE("STEP read back by the B-rep kernel deviates at most 1e-6 mm") {
       worst = std::max(worst, projection.LowerDistance());
     }
     CHECK(worst <= 1e-6);
+    // All faces are there, and what the file itself says in plain text are our control points.
+    std::size_t count = 0;
+    for (; faces.More(); faces.Next()) ++count;
+    CHECK(count == std::get<Body>(shape).faces.size());
+    const std::vector<Vec3> written = points_in_step(read_file(folder / "part.step"));
+    const Surface plain = clamped(s);
+    for (const Vec3& p : plain.points.values()) {
+      double nearest = 1e9;
+      for (const Vec3& q : written) nearest = std::min(nearest, distance(p, q));
+      CHECK(nearest <= 1e-9);
+    }
     if (std::string(name) != "Shell") continue;
     CHECK(TopExp_Explorer(read, TopAbs_SOLID).More());
     GProp_GProps properties;
@@ -281,6 +310,22 @@ TEST_CASE("OBJ read back by Assimp has the mesh's vertices, triangles and normal
     box_read.add(Vec3{p.x, p.y, p.z});
   }
   CHECK(distance(box_read.max, box(mesh).max) < 1e-4);
+  CHECK(distance(box_read.min, box(mesh).min) < 1e-4);
+  // Corner by corner of every triangle: position and normal, in the mesh's order.
+  const aiMesh& read = *scene->mMeshes[0];
+  double off = 0.0;
+  double turned = 0.0;
+  for (std::size_t f = 0; f < mesh.triangles.size(); ++f)
+    for (unsigned k = 0; k < 3; ++k) {
+      const unsigned v = read.mFaces[f].mIndices[k];
+      const std::uint32_t ours = mesh.triangles[f][k];
+      const aiVector3D& p = read.mVertices[v];
+      const aiVector3D& n = read.mNormals[v];
+      off = std::max(off, distance({p.x, p.y, p.z}, mesh.points[ours]));
+      turned = std::max(turned, distance({n.x, n.y, n.z}, mesh.normals[ours]));
+    }
+  CHECK(off < 1e-4);
+  CHECK(turned < 1e-4);
 }
 
 TEST_CASE("the plain dump gives the surface back by ten lines of one's own") {

@@ -1,9 +1,11 @@
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <map>
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/body/topology.h"
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/conics.h"
 #include "core/nurbs/surface_evaluator.h"
@@ -162,6 +164,24 @@ TEST_CASE("repeats share the vertices of their borders and normals agree across 
   const EdgeReport edges = check_edges(r);
   CHECK(edges.tangled == 0);
   CHECK(edges.open == 2 * 18 * side);  // only the upper and the lower border of the band
+  // Two tiles flowed each by itself onto its half of the band have the same normals where they meet.
+  o.even = false;
+  o.count_u = o.count_v = 1;
+  o.u_from = 0.1;
+  o.u_to = 0.2;
+  const TriangleMesh left = flow(t, make_sphere({}, 52), o, progress);
+  o.u_from = 0.2;
+  o.u_to = 0.3;
+  const TriangleMesh right = flow(t, make_sphere({}, 52), o, progress);
+  int met = 0;
+  for (std::size_t a = 0; a < left.points.size(); ++a)
+    for (std::size_t b = 0; b < right.points.size(); ++b)
+      if (distance(left.points[a], right.points[b]) < 1e-9) {
+        ++met;
+        const double sine = length(cross(left.normals[a], right.normals[b]));
+        CHECK(sine <= std::sin(0.1 * std::numbers::pi / 180.0));  // 0.1°, the rule of the trade
+      }
+  CHECK(met == static_cast<int>(side) + 1);
 }
 
 TEST_CASE("a full torus of tiles is watertight and outside stays outside under flips") {
@@ -185,6 +205,86 @@ TEST_CASE("a full torus of tiles is watertight and outside stays outside under f
   o.inward = true;
   const TriangleMesh inside = flow(t, torus, o, progress);
   CHECK(check_edges(inside).watertight());
+}
+
+TEST_CASE("a kept plan gives what a new flow gives while the target's points move") {
+  Progress progress;
+  const TriangleMesh t = tile(8, 8, 4);
+  FlowOptions o = options(t);
+  o.count_u = 12;
+  o.count_v = 5;
+  o.v_from = 0.3;
+  o.v_to = 0.7;
+  o.even = true;
+  Surface target = make_sphere({}, 52);
+  const FlowPlan plan(t, target, o, progress);
+  const std::string key = FlowPlan::key(target, o);
+  for (int step = 0; step < 3; ++step) {
+    target.points(3, 4) += {2.0, -1.0, 1.5};
+    CHECK(FlowPlan::key(target, o) == key);
+    const TriangleMesh kept = plan.onto(target, progress);
+    const TriangleMesh fresh = flow(t, target, o, progress);
+    CHECK(kept.points == fresh.points);
+    CHECK(kept.normals == fresh.normals);
+    CHECK(kept.triangles == fresh.triangles);
+  }
+  // Everything the plan depends on is in its key.
+  const auto differs = [&](auto change) {
+    FlowOptions other = o;
+    change(other);
+    return FlowPlan::key(target, other) != key;
+  };
+  CHECK(differs([](FlowOptions& x) { x.count_u = 13; }));
+  CHECK(differs([](FlowOptions& x) { x.corner = TargetCorner::UVMax; }));
+  CHECK(differs([](FlowOptions& x) { x.flip_v = true; }));
+  CHECK(differs([](FlowOptions& x) { x.inward = true; }));
+  CHECK(differs([](FlowOptions& x) { x.height = 1.5; }));
+  CHECK(differs([](FlowOptions& x) { x.u_to = 0.9; }));
+  CHECK(differs([](FlowOptions& x) { x.even = false; }));
+  CHECK(differs([](FlowOptions& x) { x.base.length_x = 9; }));
+  CHECK(differs([](FlowOptions& x) { x.made.assign(60, true); }));
+  CHECK_THROWS_WITH(plan.onto(make_plane({}, 40, 12, 5, 5, 3, 3), progress),
+                    Catch::Contains("another way"));
+}
+
+TEST_CASE("tiles that would reach over an opening are left out whole") {
+  // A flat sheet of 80 × 60 mm with a round opening of radius 10.5 about (5, −4).
+  Progress progress;
+  const Surface sheet = make_plane({}, 80, 60, 4, 4, 3, 3);
+  const auto round = [&](double r) {
+    Curve c = make_circle({}, 1.0);
+    for (Vec3& p : c.points) p = {(45 + r * p.x) / 80, (26 + r * p.y) / 60, 0.0};
+    return c;
+  };
+  Body body = body_of({sheet});
+  body = with_explicit_borders(body, 1e-6);
+  const Curve uv = round(10.5);
+  Curve edge = uv;
+  for (Vec3& p : edge.points) p = {p.x * 80 - 40, p.y * 60 - 30, 0.0};
+  body.edges.push_back({77, edge, 0.0});
+  body.faces[0].loops.push_back({{static_cast<std::uint32_t>(body.edges.size() - 1), true, uv}});
+  const TriangleMesh t = tile(8, 6, 3);
+  FlowOptions o = options(t);
+  o.count_u = 10;
+  o.count_v = 10;
+  o.made = whole_tiles(body.faces[0], o);
+  REQUIRE(o.made.size() == 100);
+  // By hand: a rectangle is left out when its nearest place to the centre is within the radius.
+  int left_out = 0;
+  for (int a = 0; a < 10; ++a)
+    for (int b = 0; b < 10; ++b) {
+      const double x = std::clamp(5.0, 8.0 * a - 40, 8.0 * a - 32);
+      const double y = std::clamp(-4.0, 6.0 * b - 30, 6.0 * b - 24);
+      const bool free = std::hypot(x - 5, y + 4) > 10.5;
+      CHECK(o.made[static_cast<std::size_t>(a * 10 + b)] == free);
+      left_out += free ? 0 : 1;
+    }
+  CHECK(left_out > 4);
+  const TriangleMesh r = flow(t, sheet, o, progress);
+  for (const Vec3& p : r.points) CHECK(std::hypot(p.x - 5, p.y + 4) > 10.5 - 1e-9);
+  CHECK(r.triangles.size() == t.triangles.size() * static_cast<std::size_t>(100 - left_out));
+  o.made.assign(100, false);
+  CHECK_THROWS_WITH(flow(t, sheet, o, progress), Catch::Contains("No whole tile"));
 }
 
 TEST_CASE("flow refuses what cannot be mapped with a sentence") {

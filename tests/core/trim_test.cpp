@@ -213,7 +213,7 @@ TEST_CASE("a Split of a shaped face keeps its shape on both pieces") {
   e = evaluator.evaluate(d, progress);
   const Surface whole = *body_of_part(e, sheet.part).faces[0].surface;
   auto split = std::make_shared<SplitSurfaceOperation>();
-  split->place_u = 0.4;
+  split->on.u = 0.4;
   const Document cut = with_step(d, sheet.part, split, rebuilt.step).document;
   e = evaluator.evaluate(cut, progress);
   const Body& pieces = body_of_part(e, sheet.part);

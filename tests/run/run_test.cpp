@@ -348,3 +348,55 @@ TEST_CASE("an opening is cut, measured and written by the runner, and read again
             " --add In/bring_in --set \"In/Bring in.file=/no/such.step\" --part In")
             .status == 3);
 }
+
+TEST_CASE("named numbers, formulas and picks from the command line") {
+  const Folder folder;
+  const std::string file = folder / "n.evenclay";
+  REQUIRE(run("demo " + file + " --number lift=12 --number 'twice=2 * lift' " +
+              "--set 'Dimple tile/1.length_x=twice / 3'")
+              .status == 0);
+  const auto info = Json::parse(run("info " + file).out);
+  CHECK(info["numbers"][1]["name"] == "twice");
+  CHECK(info["numbers"][1]["value"] == 24.0);
+  const auto& step = info["parts"][1]["steps"][0];
+  CHECK(step["formulas"]["length_x"] == "twice / 3");
+  CHECK(step["parameters"]["length_x"] == 8.0);
+  const auto wider = Json::parse(run("info " + file + " --number lift=15").out);
+  CHECK(wider["parts"][1]["steps"][0]["parameters"]["length_x"] == 10.0);
+  const Result circle = run("info " + file + " --number 'lift=twice'");
+  CHECK(circle.status == 2);
+  CHECK(circle.err.find("circle") != std::string::npos);
+  const Result missing = run("info " + file + " --set 'Shell/1.radius=2 * width'");
+  CHECK(missing.status == 2);
+  CHECK(missing.err.find("no number 'width'") != std::string::npos);
+  CHECK(run("info " + file + " --number lift").status == 2);
+}
+
+TEST_CASE("interrupted, the runner ends at once, says so, and leaves no file behind") {
+  const Folder folder;
+  const std::string project = demo(folder);
+  const std::string out = folder / "ball.step";
+  const std::string said = folder / "said.txt";
+  // A search over grids that takes many seconds.
+  const std::string command =
+      std::string("'") + EVENCLAY_RUN + "' export " + project + " --part Ball --out " + out +
+      " --add Ball/sphere --add Ball/rebuild --add Ball/lighten --set Ball/Rebuild.points_u=200" +
+      " --set Ball/Rebuild.points_v=200 --set Ball/Lighten.tolerance=0.0001";
+  const int status = std::system(("sh -c '" +
+                                  [&] {
+                                    std::string quoted;
+                                    for (const char c : command)
+                                      if (c == '\'')
+                                        quoted += "'\\''";
+                                      else
+                                        quoted += c;
+                                    return quoted;
+                                  }() +
+                                  " 2>" + said + " & pid=$!; sleep 1; kill -INT $pid; wait $pid'")
+                                     .c_str());
+  CHECK(WEXITSTATUS(status) == 130);
+  CHECK(read_file(said).find("Cancelled") != std::string::npos);
+  CHECK_FALSE(fs::exists(out));
+  for (const auto& entry : fs::directory_iterator(folder.path))
+    CHECK(entry.path().filename().string().find("ball") == std::string::npos);
+}

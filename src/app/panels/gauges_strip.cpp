@@ -135,17 +135,17 @@ GaugesStrip::GaugesStrip(AppModel& model, ModelView& view, QWidget* parent)
   cancel_->hide();
   connect(cancel_, &QPushButton::clicked, this, [this] { model_.cancel_work(); });
   connect(deviation_, &GaugeCard::pressed, this, [this] {
-    const bool show = view_.look() != ModelLook::Deviation;
-    if (show) look_before_ = view_.look();
-    view_.set_look(show ? ModelLook::Deviation : look_before_);
+    const bool show = view_.settings().look != ModelLook::Deviation;
+    if (show) look_before_ = view_.settings().look;
+    view_.set(&ViewSettings::look, show ? ModelLook::Deviation : look_before_);
   });
   connect(&view_, &ModelView::look_changed, this, &GaugesStrip::refresh_lit);
   connect(evenness_, &GaugeCard::pressed, this, [this] {
-    view_.set_leg_colours(!view_.leg_colours());
+    view_.toggle(&ViewSettings::leg_colours);
     refresh_lit();
   });
   connect(radius_, &GaugeCard::pressed, this, [this] {
-    view_.set_least_radius_callout(!view_.least_radius_callout());
+    view_.toggle(&ViewSettings::least_radius_callout);
     refresh_lit();
   });
   connect(&model_, &AppModel::answered, this, &GaugesStrip::refresh);
@@ -159,9 +159,9 @@ GaugesStrip::GaugesStrip(AppModel& model, ModelView& view, QWidget* parent)
 }
 
 void GaugesStrip::refresh_lit() {
-  deviation_->set_lit(view_.look() == ModelLook::Deviation);
-  evenness_->set_lit(view_.leg_colours());
-  radius_->set_lit(view_.least_radius_callout());
+  deviation_->set_lit(view_.settings().look == ModelLook::Deviation);
+  evenness_->set_lit(view_.settings().leg_colours);
+  radius_->set_lit(view_.settings().least_radius_callout);
 }
 
 void GaugesStrip::refresh() {

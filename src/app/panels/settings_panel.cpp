@@ -19,6 +19,7 @@
 #include <cmath>
 
 #include "app/panels/count_plot.h"
+#include "app/panels/formula_spin.h"
 #include "core/operations/offers.h"
 
 namespace evenclay {
@@ -41,6 +42,15 @@ class ReadOne : public ParameterVisitor {
   void choice(const ParameterInfo& i, int& v, std::span<const Choice>) override { take(i, v); }
   void part(const ParameterInfo& i, PartRef& v) override {
     if (i.name == name_) summary = reference(v);
+  }
+  void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange&) override {
+    if (i.name == name_) summary = pick_words(v);
+  }
+  static QString pick_words(const std::vector<Pick>& v) {
+    if (v.empty()) return QObject::tr("none picked");
+    const QString kind = words(name_of(v.front().kind));
+    return v.size() == 1 ? QObject::tr("a picked %1").arg(kind)
+                         : QObject::tr("%1 picked").arg(v.size());
   }
   void file(const ParameterInfo& i, FileAttachment& v, std::span<const std::string_view>) override {
     if (i.name == name_) summary = file_words(v);
@@ -80,8 +90,7 @@ class SettingsBuilder : public ParameterVisitor {
   SettingsBuilder(SettingsPanel& panel, QFormLayout& form) : panel_(panel), form_(form) {}
 
   void number(const ParameterInfo& i, double& v, const NumberRange& r) override {
-    auto* box = new QDoubleSpinBox;
-    box->setLocale(QLocale::c());
+    auto* box = new FormulaSpin<QDoubleSpinBox>(evaluate());
     box->setRange(r.min, r.max);
     box->setDecimals(r.decimals);
     box->setSingleStep(r.step);
@@ -90,27 +99,34 @@ class SettingsBuilder : public ParameterVisitor {
     const std::string name(i.name);
     const std::string label(i.label);
     QObject::connect(box, &QDoubleSpinBox::valueChanged, &panel_, [=, panel = &panel_](double x) {
-      panel->change(name, label, fmt::format("{}", x));
+      if (!box->has_formula()) panel->change(name, label, fmt::format("{}", x));
     });
+    take_formulas(*box, name, label);
     // A value that fits the shown digits is left alone, so that showing never changes it.
-    update([box, name](Operation& o) {
+    update([this_panel = &panel_, box, name](Operation& o) {
+      this_panel->mark_formula(*box, name);
       const double now = read(o, name).value;
       if (std::abs(now - box->value()) > 0.5 * std::pow(10.0, -box->decimals())) box->setValue(now);
     });
     add(i, box);
+    panel_.mark_formula(*box, name);
   }
   void count(const ParameterInfo& i, int& v, const CountRange& r) override {
-    auto* box = new QSpinBox;
-    box->setLocale(QLocale::c());
+    auto* box = new FormulaSpin<QSpinBox>(evaluate());
     box->setRange(r.min, r.max);
     box->setValue(v);
     const std::string name(i.name);
     const std::string label(i.label);
     QObject::connect(box, &QSpinBox::valueChanged, &panel_, [=, panel = &panel_](int x) {
-      panel->change(name, label, std::to_string(x));
+      if (!box->has_formula()) panel->change(name, label, std::to_string(x));
     });
-    update([box, name](Operation& o) { box->setValue(static_cast<int>(read(o, name).value)); });
+    take_formulas(*box, name, label);
+    update([this_panel = &panel_, box, name](Operation& o) {
+      this_panel->mark_formula(*box, name);
+      box->setValue(static_cast<int>(read(o, name).value));
+    });
     add(i, box);
+    panel_.mark_formula(*box, name);
   }
   void toggle(const ParameterInfo& i, bool& v) override {
     auto* box = new QCheckBox(words(i.label));
@@ -168,6 +184,17 @@ class SettingsBuilder : public ParameterVisitor {
     });
     add(i, box);
   }
+  // What is picked is said here; picking itself is done in the view.
+  void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange&) override {
+    auto* row = new QPushButton(ReadOne::pick_words(v));
+    row->setToolTip(QObject::tr("Lets go of what is picked."));
+    const std::string name(i.name);
+    const std::string label(i.label);
+    QObject::connect(row, &QPushButton::clicked, &panel_,
+                     [=, panel = &panel_] { panel->change(name, label, ""); });
+    update([row, name](Operation& o) { row->setText(read(o, name).summary); });
+    add(i, row);
+  }
   void file(const ParameterInfo& i, FileAttachment& v,
             std::span<const std::string_view> endings) override {
     auto* button = new QPushButton(ReadOne::file_words(v));
@@ -196,13 +223,36 @@ class SettingsBuilder : public ParameterVisitor {
   void add(const ParameterInfo& i, QWidget* field) {
     field->setObjectName(words(i.name));
     field->setAccessibleName(words(i.label));
-    field->setToolTip(words(i.help));
+    field->setProperty("help", words(i.help));
+    if (field->toolTip().isEmpty()) field->setToolTip(words(i.help));
     field->setMinimumWidth(60);
     field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     auto* label = new QLabel(words(i.label));
     label->setToolTip(words(i.help));
     label->setBuddy(field);
     form_.addRow(label, field);
+  }
+  // What a field does with text that is no number: worked out over the project's numbers; what cannot
+  // be is said.
+  std::function<std::optional<double>(const QString&)> evaluate() {
+    return [panel = &panel_](const QString& text) -> std::optional<double> {
+      std::optional<double> value;
+      panel->model_.attempt(
+          [&] { value = formula_value(text.toStdString(), panel->model_.document().numbers); });
+      return value;
+    };
+  }
+  template <typename Spin>
+  void take_formulas(FormulaSpin<Spin>& box, const std::string& name, const std::string& label) {
+    QObject::connect(&box, &Spin::editingFinished, &panel_, [&box, name, label, panel = &panel_] {
+      if (box.take_failure())
+        panel->change(name, label, fmt::format("{}", box.settled()));
+      else if (box.has_formula())
+        panel->change(name, label, box.take_formula().toStdString());
+      box.settle();
+      panel->refresh();  // shows what it came to, also where it was refused
+      box.settle();
+    });
   }
   template <typename F>
   void update(F f) {
@@ -323,6 +373,20 @@ void SettingsPanel::rebuild(const Step& step) {
   column->addStretch();
 }
 
+// A value that follows a formula shows an equals sign, and the formula on hover.
+template <typename Spin>
+void SettingsPanel::mark_formula(Spin& box, const std::string& parameter) {
+  const Step* step = find_step(model_.document(), model_.chosen_step());
+  if (step == nullptr) return;
+  const auto found = step->formulas.find(parameter);
+  const bool follows = found != step->formulas.end();
+  const QString sign = follows ? "= " : "";
+  if (box.prefix() != sign && !box.editing()) box.setPrefix(sign);  // drops what is being typed
+  QString help = box.property("help").toString();
+  if (follows) help += "\n= " + QString::fromStdString(found->second);
+  box.setToolTip(help);
+}
+
 void SettingsPanel::refresh_words(const Step* step) {
   if (step == nullptr) {
     title_->setText(tr("Settings"));
@@ -379,8 +443,7 @@ void SettingsPanel::change(const std::string& parameter, const std::string& labe
   if (step == nullptr) return;
   const StepId id = step->id;
   model_.attempt([&] {
-    model_.change_operation(id, with_parameter(*step->operation, parameter, value),
-                            QString::fromStdString(label),
+    model_.change_parameter(id, parameter, value, QString::fromStdString(label),
                             QString("%1.%2").arg(id).arg(QString::fromStdString(parameter)));
   });
 }

@@ -28,6 +28,8 @@ class SettingsPanel : public QWidget {
   friend class SettingsBuilder;
   void refresh();
   void rebuild(const Step& step);
+  template <typename Spin>
+  void mark_formula(Spin& box, const std::string& parameter);
   void refresh_words(const Step* step);
   /// Sets one parameter of the chosen step from text; live in a trial, else one undo entry for
   /// all changes of the same field.

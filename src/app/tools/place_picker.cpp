@@ -56,7 +56,10 @@ bool PlacePicker::pick(const SurfacePlace& place) {
   const double u = rounded(share_in(b.u, s.u.first() + place.u * s.u.length()));
   const double v = rounded(share_in(b.v, s.v.first() + place.v * s.v.length()));
   return model_.attempt([&] {
-    model_.change_operation(step->id, taker(step)->with_place(static_cast<int>(from) + 1, u, v),
+    const Pick face{PickKind::Face, below->faces[from].tag,
+                    evaluate(b, b.u.first() + u * b.u.length(), b.v.first() + v * b.v.length())};
+    model_.change_operation(step->id,
+                            taker(step)->with_place(face, static_cast<int>(from) + 1, u, v),
                             QObject::tr("Place"), QString("%1.place").arg(step->id));
   });
 }

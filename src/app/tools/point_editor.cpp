@@ -126,25 +126,7 @@ void PointEditor::set_pivot(Pivot pivot) {
 Vec3 PointEditor::pivot_place() const {
   const auto& net = start_ ? start_ : net_;
   if (!net) return {};
-  Vec3 centre;
-  for (const PointIndex& p : picked_) centre += net->shown.point(p);
-  if (!picked_.empty()) centre = centre / static_cast<double>(picked_.size());
-  switch (pivot_) {
-    case Pivot::Picked:
-      break;
-    case Pivot::Part: {
-      Box3 box;
-      for_each_point(net->shown, [&](PointIndex p) { box.add(net->shown.point(p)); });
-      return box.centre();
-    }
-    case Pivot::Leader:
-      return net->shown.point(leader_);
-    case Pivot::Symmetry:
-      for (const SymmetryPlane plane : planes_of(symmetry()))
-        centre = (centre + mirrored(centre, plane)) * 0.5;
-      break;
-  }
-  return centre;
+  return evenclay::pivot_place(net->shown, picked_, leader_, symmetry(), pivot_);
 }
 
 void PointEditor::set_direction(MoveDirection direction) {

@@ -8,8 +8,7 @@
 #include "app/window/app_model.h"
 #include "core/nurbs/surface_evaluator.h"
 #include "core/operations/shaped_points.h"
-#include "core/points/arrange.h"
-#include "core/points/falloff.h"
+#include "core/points/hand.h"
 
 namespace evenclay {
 
@@ -33,9 +32,6 @@ struct SnapKinds {
   bool points = true, ends = true, edges = true, grid = false;
   double grid_mm = 5.0;  ///< spacing of the corners on the work plane
 };
-
-/// The centre of scaling and turning.
-enum class Pivot { Picked, Part, Leader, Symmetry };
 
 class PointEditor : public QObject {
   Q_OBJECT
@@ -149,9 +145,8 @@ class PointEditor : public QObject {
   bool turn_by(double degrees, const Frame& screen);
   bool set_weight(double weight);
   std::optional<double> picked_weight() const;  ///< of the leader
-  /// Moves found by `field` from the shown surface, the shares and the picked points.
-  using FieldMaker = std::function<PointMoves(const Nets&, const PointShares&, const Selection&)>;
-  bool arrange(const QString& label, const FieldMaker& field);
+  /// Brings the picked points into order.
+  bool arrange(const QString& label, const PointEdit& edit);
   /// The side of the leader decides.
   bool make_symmetric();
   /// Level to three points: asks for three points, which may be any of the part; then the points
@@ -167,17 +162,17 @@ class PointEditor : public QObject {
  private:
   void refresh();
   void refresh_shares();
-  using ShareMoves = std::function<PointMoves(const PointShares&)>;
-  void drag_field(const ShareMoves& field);
+  /// The hand on some nets, with what is picked and the rules as they are now.
+  Hand hand(const EditableNets& nets) const;
+  void drag(const PointEdit& edit);
   void show_dragged(const Shapings& shapings);
   void move_again();
-  ShapeRules rules() const;
   Vec3 scale_factors(double factor) const;
   Frame scale_frame(const Frame& screen) const;
   Document document_with(const EditableNets& net, const Shapings& shapings);
   OperationPtr operation_with(const EditableNets& net, const Shapings& shapings) const;
   const ShapesPoints* shaped_step() const;
-  bool commit_shaping(const QString& label, const std::function<Shapings()>& make);
+  bool commit_edit(const QString& label, const PointEdit& edit);
   void measure_drag();
   QString move_label(std::size_t points) const;
 
@@ -189,13 +184,14 @@ class PointEditor : public QObject {
   StepId added_step_ = 0;
   Shapings dragged_;
   QString drag_label_;
-  ShareMoves drag_maker_;  // what the drag does with any shares; empty for weights and the skin
+  std::optional<Hand> hand_;            // while dragging: as it was when the drag began
+  std::optional<PointEdit> drag_edit_;  // what the drag does, with any falloff; none for weights
   // The last drag, as long as nothing else has been done: another falloff does it again.
   struct LastMove {
-    EditableNets start;
+    StepId step = 0;
+    Hand hand;
     Shapings result;
-    ShareMoves maker;
-    ShapeRules rules;
+    PointEdit edit;
     Selection picked;
     QString label, merge;
   };

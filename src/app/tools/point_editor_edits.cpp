@@ -1,31 +1,11 @@
 // The edits of PointEditor: drags, typed amounts, arranging; each is one undo entry.
 #include <algorithm>
-#include <limits>
 
 #include "app/tools/point_editor.h"
 #include "core/base/error.h"
 #include "core/points/snap.h"
 
 namespace evenclay {
-
-namespace {
-
-// A place of the picture, in shares of the domain, as parameters of the net.
-SkinPlace skin_place(const Nets& nets, const SurfacePlace& place) {
-  const Net& net = nets.nets[static_cast<std::size_t>(place.surface)];
-  const auto at = [](const KnotVector* k, double share) {
-    return k == nullptr ? 0.0 : k->first() + share * k->length();
-  };
-  return {place.surface, at(net.knots(0), place.u), at(net.knots(1), place.v)};
-}
-
-double size_of(const Nets& nets) {
-  Box3 box;
-  for_each_point(nets, [&](PointIndex p) { box.add(nets.point(p)); });
-  return box.size();
-}
-
-}  // namespace
 
 OperationPtr PointEditor::operation_with(const EditableNets& net, const Shapings& shapings) const {
   const Step* step = find_step(model_.document(), net.step);
@@ -47,12 +27,11 @@ Document PointEditor::document_with(const EditableNets& net, const Shapings& sha
   return added.document;
 }
 
-ShapeRules PointEditor::rules() const {
-  ShapeRules r;
-  r.mirrors = mirrors_;
-  r.leader = leader_;
-  if (const ShapesPoints* shaped = shaped_step()) r.edges = shaped->edge_rules();
-  return r;
+Hand PointEditor::hand(const EditableNets& nets) const {
+  Hand h{nets.below, nets.shapings, nets.shown, symmetry(), mirrors_,
+         {},         picked_,       leader_,    falloff_};
+  if (const ShapesPoints* shaped = shaped_step()) h.holds = shaped->edge_rules();
+  return h;
 }
 
 bool PointEditor::begin_drag() {
@@ -67,10 +46,12 @@ bool PointEditor::begin_drag() {
         "The picked points are held by an edge. Let go of the hold in the settings of the step."));
     return false;
   }
+  if (!model_.attempt([this] { check_symmetry(hand(*net_)); })) return false;
   if (model_.trial()) model_.keep_trial();
   start_ = net_;
+  hand_ = hand(*net_);
   pulled_.reset();
-  drag_maker_ = nullptr;
+  drag_edit_.reset();
   dragged_ = net_->shapings;
   drag_label_ = move_label(picked_.size());
   points_moved_ = 0.0;
@@ -83,27 +64,18 @@ bool PointEditor::begin_pull(const SurfacePlace& place) {
     model_.say_trouble(why);
     return false;
   }
+  if (!model_.attempt([this] { check_symmetry(hand(*net_)); })) return false;
   if (model_.trial()) model_.keep_trial();
   const Nets& nets = net_->shown;
-  const SkinPlace at = skin_place(nets, place);
-  // The control point whose place is nearest leads; the falloff counts from it.
-  double nearest = std::numeric_limits<double>::infinity();
-  const Vec3 skin = skin_point(nets, at);
-  for_each_point(nets, [&](PointIndex p) {
-    if (const double d = distance(nets.point(p), skin); d < nearest) {
-      nearest = d;
-      leader_ = p;
-    }
-  });
-  const bool limited = falloff_.reach_along > 0 || falloff_.reach_across > 0;
-  shares_ = limited ? evenclay::shares(nets, with_united(nets, {leader_}), falloff_)
-                    : PointShares(nets, 1.0);
-  for_each_point(nets, [&](PointIndex p) {
-    if (held(p)) shares_(p) = 0.0;
-  });
+  const SkinPlace at = skin_place(nets, place.surface, place.u, place.v);
   start_ = net_;
+  hand_ = hand(*net_);
+  PullReach reach = pull_reach(*hand_, at);
+  leader_ = reach.leader;
+  shares_ = std::move(reach.shares);
   pulled_ = at;
   dragged_ = net_->shapings;
+  drag_edit_.reset();
   drag_label_ = tr("Pull the skin");
   points_moved_ = 0.0;
   surface_moved_ = 0.0;
@@ -122,19 +94,16 @@ void PointEditor::show_dragged(const Shapings& shapings) {
   Q_EMIT changed();
 }
 
-void PointEditor::drag_field(const ShareMoves& field) {
+void PointEditor::drag(const PointEdit& edit) {
   if (!start_) return;
-  drag_maker_ = field;
-  show_dragged(with_moves(start_->shapings, start_->shown, field(shares_), shares_, rules()));
+  drag_edit_ = edit;
+  show_dragged(edited(*hand_, edit));
 }
 
 void PointEditor::drag_to(const Move& move) {
-  if (!start_) return;
   Move whole = move;
   whole.plane_normal = work_plane_.z;
-  drag_field([nets = start_->shown, whole](const PointShares& shares) {
-    return moves_of(nets, shares, whole);
-  });
+  drag(MovePoints{whole});
 }
 
 Move PointEditor::snapped(const Move& move, const Vec3& place) const {
@@ -144,10 +113,7 @@ Move PointEditor::snapped(const Move& move, const Vec3& place) const {
 void PointEditor::drag_weight(double factor) {
   if (!start_) return;
   drag_label_ = tr("Weight of %1 points").arg(picked_.size());
-  Selection all = picked_;
-  const Selection mirrored_ones = partners();
-  all.insert(mirrored_ones.begin(), mirrored_ones.end());
-  show_dragged(with_weight_factor(start_->shapings, start_->shown, all, factor));
+  show_dragged(edited(*hand_, MultiplyWeight{factor}));
 }
 
 // One direction, the two of the work plane, or all three.
@@ -178,34 +144,18 @@ Frame PointEditor::scale_frame(const Frame& screen) const {
 void PointEditor::drag_scale(double factor, const Frame& screen) {
   if (!start_) return;
   drag_label_ = tr("Scale %1 points").arg(picked_.size());
-  drag_field([nets = start_->shown, frame = scale_frame(screen), factors = scale_factors(factor)](
-                 const PointShares& shares) { return scale(nets, shares, frame, factors); });
+  drag(ScalePoints{scale_frame(screen), scale_factors(factor)});
 }
 
 void PointEditor::drag_turn(double degrees, const Frame& screen) {
   if (!start_) return;
   drag_label_ = tr("Turn %1 points").arg(picked_.size());
-  drag_field([nets = start_->shown, centre = pivot_place(), about = axis(leader_, screen), degrees](
-                 const PointShares& shares) { return turn(nets, shares, centre, about, degrees); });
+  drag(TurnPoints{pivot_place(), axis(leader_, screen), degrees});
 }
 
 void PointEditor::drag_pull(const Vec3& way) {
   if (!start_ || !pulled_) return;
-  const bool fine = model_.attempt([&] {
-    // Mirrored moves reach the place too: ask for what is still missing until it follows exactly.
-    Vec3 asked = way;
-    const Vec3 from = skin_point(start_->shown, *pulled_);
-    PointMoves field;
-    for (int pass = 0; pass < (mirrors_.empty() ? 1 : 12); ++pass) {
-      field = pull_skin(start_->shown, shares_, *pulled_, asked);
-      const Nets trial = with_shaping(
-          start_->below, with_moves(start_->shapings, start_->shown, field, shares_, rules()));
-      asked += way - (skin_point(trial, *pulled_) - from);
-    }
-    drag_field([field](const PointShares&) { return field; });
-    drag_maker_ = nullptr;  // its falloff counts from the place, not from picked points
-  });
-  if (!fine) cancel_drag();
+  if (!model_.attempt([&] { drag(PullSkin{*pulled_, way}); })) cancel_drag();
 }
 
 void PointEditor::measure_drag() {
@@ -233,14 +183,19 @@ void PointEditor::end_drag() {
   Document document = did_move ? document_with(*start_, dragged_) : Document{};
   const QString merge = QString("drag %1").arg(++moves_done_);
   last_move_.reset();
-  if (did_move && drag_maker_) {
-    last_move_ = LastMove{*start_, dragged_, drag_maker_, rules(), picked_, drag_label_, merge};
-    if (added_) last_move_->start.step = added_step_;
-  }
+  if (did_move && drag_edit_)
+    last_move_ = LastMove{added_ ? added_step_ : start_->step,
+                          std::move(*hand_),
+                          dragged_,
+                          *drag_edit_,
+                          picked_,
+                          drag_label_,
+                          merge};
   start_.reset();
+  hand_.reset();
   added_.reset();
   pulled_.reset();
-  drag_maker_ = nullptr;
+  drag_edit_.reset();
   refresh_shares();
   if (did_move)
     model_.commit_drag(std::move(document), drag_label_, merge);
@@ -253,22 +208,25 @@ void PointEditor::end_drag() {
 void PointEditor::move_again() {
   if (!last_move_ || !net_ || start_ || model_.trial()) return;
   LastMove& last = *last_move_;
-  if (last.start.step != model_.chosen_step() || last.picked != picked_ ||
+  if (last.step != model_.chosen_step() || last.picked != picked_ ||
       net_->shapings != last.result) {
     last_move_.reset();
     return;
   }
-  last.result =
-      with_moves(last.start.shapings, last.start.shown, last.maker(shares_), shares_, last.rules);
+  last.hand.falloff = falloff_;
+  last.result = edited(last.hand, last.edit);
   net_->shapings = last.result;
-  net_->shown = with_shaping(last.start.below, last.result);
-  model_.commit(document_with(last.start, last.result), last.label, last.merge);
+  net_->shown = with_shaping(last.hand.below, last.result);
+  EditableNets nets = *net_;
+  nets.step = last.step;
+  model_.commit(document_with(nets, last.result), last.label, last.merge);
 }
 
 void PointEditor::cancel_drag() {
   if (!start_) return;
   net_ = start_;
   start_.reset();
+  hand_.reset();
   added_.reset();
   pulled_.reset();
   refresh_shares();
@@ -297,14 +255,14 @@ bool PointEditor::turn_by(double degrees, const Frame& screen) {
   return true;
 }
 
-bool PointEditor::commit_shaping(const QString& label, const std::function<Shapings()>& make) {
+bool PointEditor::commit_edit(const QString& label, const PointEdit& edit) {
   if (const QString why = obstacle(); !why.isEmpty()) {
     model_.say_trouble(why);
     return false;
   }
   if (model_.trial()) model_.keep_trial();
   return model_.attempt([&] {
-    const Shapings shapings = make();
+    const Shapings shapings = edited(hand(*net_), edit);
     added_.reset();
     Document document = document_with(*net_, shapings);
     const StepId fresh = added_ ? added_step_ : 0;
@@ -316,12 +274,7 @@ bool PointEditor::commit_shaping(const QString& label, const std::function<Shapi
 
 bool PointEditor::set_weight(double weight) {
   if (picked_.empty()) return false;
-  return commit_shaping(tr("Weight of %1 points").arg(picked_.size()), [&] {
-    Selection all = picked_;
-    const Selection mirrored_ones = partners();
-    all.insert(mirrored_ones.begin(), mirrored_ones.end());
-    return with_weight(net_->shapings, net_->below, all, weight);
-  });
+  return commit_edit(tr("Weight of %1 points").arg(picked_.size()), SetWeight{weight});
 }
 
 std::optional<double> PointEditor::picked_weight() const {
@@ -330,15 +283,12 @@ std::optional<double> PointEditor::picked_weight() const {
   return net_->shown.weight(p);
 }
 
-bool PointEditor::arrange(const QString& label, const FieldMaker& field) {
+bool PointEditor::arrange(const QString& label, const PointEdit& edit) {
   if (picked_.empty()) {
     model_.say_trouble(tr("Pick the points first that this is to work on."));
     return false;
   }
-  return commit_shaping(label, [&] {
-    return with_moves(net_->shapings, net_->shown, field(net_->shown, shares_, picked_), shares_,
-                      rules());
-  });
+  return commit_edit(label, edit);
 }
 
 void PointEditor::begin_plane_points() {
@@ -373,50 +323,24 @@ void PointEditor::add_plane_point(PointIndex point) {
   }
   const std::vector<PointIndex> three = std::move(plane_points_);
   cancel_plane_points();
-  arrange(tr("Level to three points"), [three](const Nets& nets, const PointShares& shares,
-                                               const Selection&) {
-    return level(nets, shares,
-                 plane_through(nets.point(three[0]), nets.point(three[1]), nets.point(three[2])));
+  const Nets& nets = net_->shown;
+  model_.attempt([&] {
+    arrange(
+        tr("Level to three points"),
+        LevelTo{plane_through(nets.point(three[0]), nets.point(three[1]), nets.point(three[2]))});
   });
 }
 
 bool PointEditor::make_symmetric() {
   const SymmetryPlane wanted = symmetry() != SymmetryPlane::None ? symmetry() : last_symmetry_;
-  return commit_shaping(tr("Make symmetric"), [&] {
-    Shapings result = net_->shapings;
-    Nets now = net_->shown;
-    for (const SymmetryPlane plane : planes_of(wanted)) {
-      // How far from symmetric a hand-shaped net may be: partners are found on the grid.
-      auto map = find_mirror(net_->below, plane, kMirrorTolerance);
-      if (!map) map = find_mirror(now, plane, 0.25 * size_of(now));
-      if (!map || !map->on_grid)
-        throw Error(
-            "No side of this net answers the other: rows and columns do not mirror. Rebuild it to "
-            "an even count first.");
-      result = made_symmetric(result, now, *map, leader_);
-      now = with_shaping(net_->below, result);
-    }
-    return result;
-  });
+  return commit_edit(tr("Make symmetric"), MakeSymmetric{wanted});
 }
 
 bool PointEditor::bring_back() {
   if (!net_ || picked_.empty()) return false;
-  return commit_shaping(picked_.size() == 1 ? tr("Bring 1 point back")
-                                            : tr("Bring %1 points back").arg(picked_.size()),
-                        [this] {
-                          Selection all = with_united(net_->shown, picked_);
-                          const Selection mirrored_ones = partners();
-                          all.insert(mirrored_ones.begin(), mirrored_ones.end());
-                          Shapings result = net_->shapings;
-                          for (const PointIndex& p : all) {
-                            Shaping& s = result[static_cast<std::size_t>(p.net)];
-                            if (s.empty()) continue;
-                            s.displacements(p.i, p.j, p.k) = {};
-                            if (!s.weight_factors.empty()) s.weight_factors(p.i, p.j, p.k) = 1.0;
-                          }
-                          return result;
-                        });
+  return commit_edit(picked_.size() == 1 ? tr("Bring 1 point back")
+                                         : tr("Bring %1 points back").arg(picked_.size()),
+                     BringBack{});
 }
 
 }  // namespace evenclay

@@ -141,24 +141,14 @@ void PointEditor::pick_every(int n, int start) {
 }
 
 Vec3 PointEditor::picked_centre() const {
-  Vec3 sum;
-  if (!net_ || picked_.empty()) return sum;
-  for (const PointIndex& p : picked_) sum += net_->shown.point(p);
-  return sum / static_cast<double>(picked_.size());
+  return net_ ? evenclay::pivot_place(net_->shown, picked_, leader_, symmetry(), Pivot::Picked)
+              : Vec3{};
 }
 
 Selection PointEditor::partners() const {
-  Selection result;
-  if (!net_) return result;
-  Selection all = picked_;
-  for (const MirrorMap& mirror : mirrors_) {
-    const Selection so_far = all;
-    for (const PointIndex& p : so_far) {
-      all.insert(mirror.partner(p));
-    }
-  }
-  for (const PointIndex& p : all)
-    if (!picked_.contains(p)) result.insert(p);
+  if (!net_) return {};
+  Selection result = with_partners(mirrors_, picked_);
+  for (const PointIndex& p : picked_) result.erase(p);
   return result;
 }
 

@@ -45,7 +45,11 @@ void Snapper::gather(const AppModel& model, const PointEditor& editor) {
     if (id == model.chosen_part() || part == nullptr || !part->look.visible || !drawn.shape)
       continue;
     for (const Curve& c : evenclay::edges_of(*drawn.shape)) {
-      if (kinds_.edges) edges_.emplace_back(c);
+      if (kinds_.edges) {
+        Box3 box;  // the curve lies within the hull of its control points
+        for (const Vec3& p : c.points) box.add(p);
+        edges_.push_back({CurveEvaluator(c), box.centre(), 0.5 * box.size()});
+      }
       if (!kinds_.ends || c.knots.periodic) continue;
       ends_.push_back(evaluate(c, c.knots.first()));
       ends_.push_back(evaluate(c, c.knots.last()));
@@ -69,8 +73,12 @@ std::optional<SnapPlace> Snapper::at(const Camera& camera, const QRect& viewport
   for (const Vec3& p : ends_) offer(p, QObject::tr("an end of a curve or edge"));
   if (found) return found;
   const Ray ray = ray_through(camera, viewport, cursor);
-  for (const CurveEvaluator& c : edges_)
-    offer(closest_to_line(c, ray.origin, ray.direction).p, QObject::tr("a curve or edge"));
+  for (const Near& e : edges_) {
+    const double ball = e.radius / pixel_size(camera, viewport, e.centre);
+    // Seen in perspective a ball looks larger than at its centre; twice is more than enough.
+    if (pixels_to(camera, viewport, cursor, e.centre) > 2.0 * ball + kReach) continue;
+    offer(closest_to_line(e.curve, ray.origin, ray.direction).p, QObject::tr("a curve or edge"));
+  }
   if (found) return found;
   if (kinds_.grid)
     offer(grid_corner(plane_, kinds_.grid_mm, target), QObject::tr("the grid of the work plane"));

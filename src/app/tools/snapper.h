@@ -30,7 +30,13 @@ class Snapper {
   SnapKinds kinds_;
   Frame plane_;
   std::vector<Vec3> points_, ends_;
-  std::vector<CurveEvaluator> edges_;
+  // With a ball around each, so that only those near the cursor are searched.
+  struct Near {
+    CurveEvaluator curve;
+    Vec3 centre;
+    double radius;
+  };
+  std::vector<Near> edges_;
 };
 
 }  // namespace evenclay

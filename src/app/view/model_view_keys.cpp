@@ -1,6 +1,5 @@
-// The keys of ModelView, and the field for a typed distance.
+// The keys of ModelView, and the questions it asks in the typed field.
 #include <QKeyEvent>
-#include <QLabel>
 #include <QLocale>
 #include <QRegularExpression>
 #include <cmath>
@@ -19,43 +18,45 @@ void ModelView::keyPressEvent(QKeyEvent* event) {
     if (!event->isAutoRepeat()) set_before_held(true);
     return;
   }
-  // While there is nothing to undo yet the action is dimmed and the key comes here.
-  if (hand_ == Hand::Drag && event->matches(QKeySequence::Undo)) {
-    editor_.cancel_drag();
-    return;
-  }
+  for (const auto& tool : tools_)
+    if (tool->key(*event)) return;
   if (event->key() == Qt::Key_Escape) {
-    if (editor_.plane_points_missing() > 0) {
-      editor_.cancel_plane_points();
-    } else if (typed_->isVisible()) {
-      typed_->hide();
-      setFocus();
-    } else if (hand_ == Hand::Drag) {
-      hand_ = Hand::Idle;
-      snapped_.reset();
-      editor_.cancel_drag();
-    } else if (model_.trial()) {
-      model_.drop_trial();
-    } else {
-      editor_.pick({});
-    }
+    if (!give_up_innermost()) editor_.pick({});
     return;
   }
   if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && model_.trial()) {
     model_.keep_trial();
     return;
   }
-  if (event->key() == Qt::Key_Backspace && take_back_curve_point()) return;
   const QString text = event->text();
   const bool number = text.size() == 1 && (text[0].isDigit() || text[0] == '-' || text[0] == '.');
   const auto blocking = Qt::ControlModifier | Qt::AltModifier;
   if (number && !(event->modifiers() & blocking) && !editor_.picked().empty() &&
-      hand_ == Hand::Idle) {
-    typed_for_ = Typed::Amount;
-    open_typed_field(text);
+      active_ == nullptr) {
+    ask_amount(text);
     return;
   }
   QOpenGLWidget::keyPressEvent(event);
+}
+
+// Esc: what was begun last ends first. False when there is nothing to give up.
+bool ModelView::give_up_innermost() {
+  if (editor_.plane_points_missing() > 0) {
+    editor_.cancel_plane_points();
+  } else if (typed_->isVisible()) {
+    typed_->hide();
+    setFocus();
+  } else if (active_ != nullptr) {
+    HandTool* tool = active_;
+    active_ = nullptr;
+    tool->cancel();
+    update();
+  } else if (model_.trial()) {
+    model_.drop_trial();
+  } else {
+    return false;
+  }
+  return true;
 }
 
 void ModelView::keyReleaseEvent(QKeyEvent* event) {
@@ -71,58 +72,66 @@ void ModelView::keyReleaseEvent(QKeyEvent* event) {
   QOpenGLWidget::keyReleaseEvent(event);
 }
 
-void ModelView::open_typed_field(const QString& first) {
+// --- questions --------------------------------------------------------------------------------------
+
+void ModelView::ask(TypedField::Question question) {
+  typed_->ask(std::move(question),
+              to_screen(views_.camera(0), views_.rect(0), editor_.picked_centre()).at);
+}
+
+QString ModelView::picked_words() const {
   const auto count = editor_.picked().size();
-  const QString points = count == 1 ? tr("1 point") : tr("%1 points").arg(count);
-  QString unit = tr("mm");
-  switch (typed_for_) {
-    case Typed::Amount:
-      if (editor_.mode() == EditMode::Scale) {
-        typed_label_->setText(tr("Scale %1 by").arg(points));
-        unit = tr("times");
-      } else if (editor_.mode() == EditMode::Weight) {
-        typed_label_->setText(tr("Set the weight of %1 to").arg(points));
-        unit.clear();
-      } else if (editor_.mode() == EditMode::Turn) {
-        typed_label_->setText(tr("Turn %1 by").arg(points));
-        unit = QString::fromUtf8("°");
-      } else {
-        typed_label_->setText(
-            tr("Move %1 %2 by").arg(points, direction_words(editor_.direction())));
-      }
+  return count == 1 ? tr("1 point") : tr("%1 points").arg(count);
+}
+
+bool ModelView::with_number(const QString& text, const std::function<void(double)>& take) {
+  static const QRegularExpression comma("^[-+]?[0-9]*,[0-9]+$");
+  QString typed = text;
+  if (comma.match(typed).hasMatch()) typed.replace(',', '.');
+  double number = 0.0;
+  if (!model_.attempt(
+          [&] { number = formula_value(typed.toStdString(), model_.document().numbers); }))
+    return false;
+  if (std::abs(number) > 1e5) {
+    model_.say_trouble(tr("%1 is too much. Type a number such as 2.5 or -0.8.").arg(text));
+    return false;
+  }
+  take(number);
+  return true;
+}
+
+// By how much what is picked moves, scales, turns or weighs, as the mode says.
+void ModelView::ask_amount(const QString& first) {
+  TypedField::Question q;
+  q.first = first;
+  const auto take = [&](auto act) {
+    q.take = [this, act](const QString& text) { return with_number(text, act); };
+  };
+  switch (editor_.mode()) {
+    case EditMode::Scale:
+      q.label = tr("Scale %1 by").arg(picked_words());
+      q.unit = tr("times");
+      take([this](double x) { editor_.scale_by(x, views_.camera(0).axes()); });
       break;
-    case Typed::EveryNth:
-      typed_label_->setText(
-          tr("Of %1 keep every n-th, and how many to pass first: n, start").arg(points));
-      unit.clear();
+    case EditMode::Turn:
+      q.label = tr("Turn %1 by").arg(picked_words());
+      q.unit = QString::fromUtf8("°");
+      take([this](double x) { editor_.turn_by(x, views_.camera(0).axes()); });
       break;
-    case Typed::CurvatureRadius:
-      typed_label_->setText(tr("Darkest at a radius of; 0 finds it by the shape"));
+    case EditMode::Weight:
+      q.label = tr("Set the weight of %1 to").arg(picked_words());
+      take([this](double x) { editor_.set_weight(x); });
       break;
-    case Typed::SelectionName:
-      typed_label_->setText(tr("Keep %1 under the name").arg(points));
-      unit.clear();
-      break;
-    case Typed::X:
-    case Typed::Y:
-    case Typed::Z:
-      typed_label_->setText(tr("Set %1 of %2 to")
-                                .arg(typed_for_ == Typed::X   ? "x"
-                                     : typed_for_ == Typed::Y ? "y"
-                                                              : "z",
-                                     points));
+    case EditMode::Move:
+    case EditMode::PullSkin:
+      q.label = tr("Move %1 %2 by").arg(picked_words(), direction_words(editor_.direction()));
+      q.unit = tr("mm");
+      take([this](double x) {
+        editor_.move_by({editor_.direction(), x, views_.camera(0).axes().x * x});
+      });
       break;
   }
-  typed_unit_->setText(unit);
-  typed_field_->setText(first);
-  typed_field_->setFixedWidth(typed_for_ == Typed::SelectionName ? 150 : 64);
-  typed_->adjustSize();
-  typed_->show();
-  place_typed_field();
-  typed_->raise();
-  typed_field_->setFocus();
-  typed_field_->deselect();
-  typed_field_->setCursorPosition(static_cast<int>(first.size()));
+  ask(std::move(q));
 }
 
 void ModelView::ask_every_nth() {
@@ -130,50 +139,11 @@ void ModelView::ask_every_nth() {
     model_.say_trouble(tr("Pick a row with E or R first; then every n-th of it can be taken."));
     return;
   }
-  typed_for_ = Typed::EveryNth;
-  open_typed_field("2");
-}
-
-void ModelView::ask_coordinate(int axis) {
-  if (editor_.picked().empty()) {
-    model_.say_trouble(tr("Pick the points first whose coordinate is to be set."));
-    return;
-  }
-  typed_for_ = axis == 0 ? Typed::X : (axis == 1 ? Typed::Y : Typed::Z);
-  open_typed_field(QLocale::c().toString(
-      editor_.net()->shown.point(editor_.leader())[static_cast<std::size_t>(axis)], 'f', 3));
-  typed_field_->selectAll();
-}
-
-void ModelView::ask_curvature_radius() {
-  typed_for_ = Typed::CurvatureRadius;
-  open_typed_field(QLocale::c().toString(curvature_radius_, 'g', 4));
-  typed_field_->selectAll();
-}
-
-void ModelView::ask_selection_name() {
-  if (editor_.picked().empty()) {
-    model_.say_trouble(tr("Pick the points first that are to be kept under a name."));
-    return;
-  }
-  typed_for_ = Typed::SelectionName;
-  open_typed_field(tr("selection %1").arg(editor_.names().size() + 1));
-  typed_field_->selectAll();
-}
-
-void ModelView::place_typed_field() {
-  if (!typed_->isVisible()) return;
-  const QPointF at = to_screen(camera_of(0), viewport(0), editor_.picked_centre()).at;
-  const int x =
-      std::clamp(static_cast<int>(at.x()) + 24, 4, std::max(4, width() - typed_->width() - 4));
-  const int y = std::clamp(static_cast<int>(at.y()) - typed_->height() - 20, 4,
-                           std::max(4, height() - typed_->height() - 4));
-  typed_->move(x, y);
-}
-
-void ModelView::apply_typed_field() {
-  const QString text = typed_field_->text().trimmed();
-  if (typed_for_ == Typed::EveryNth) {
+  TypedField::Question q{
+      tr("Of %1 keep every n-th, and how many to pass first: n, start").arg(picked_words()),
+      {},
+      "2"};
+  q.take = [this](const QString& text) {
     const QStringList numbers = text.split(QRegularExpression("[,; ]+"), Qt::SkipEmptyParts);
     const int n = numbers.value(0).toInt();
     const int start = numbers.value(1, "0").toInt();
@@ -181,48 +151,60 @@ void ModelView::apply_typed_field() {
       model_.say_trouble(tr("'%1' is not a count. Type 2 for every second point, or 3, 1 for every "
                             "third after passing one.")
                              .arg(text));
-      return;
+      return false;
     }
-    typed_->hide();
-    setFocus();
     editor_.pick_every(n, start);
-    return;
-  }
-  if (typed_for_ == Typed::SelectionName) {
-    typed_->hide();
-    setFocus();
-    editor_.name_selection(text);
-    return;
-  }
-  bool fine = false;
-  const double number = QLocale::c().toDouble(QString(text).replace(',', '.'), &fine);
-  if (!fine || !std::isfinite(number) || std::abs(number) > 1e5) {
-    model_.say_trouble(
-        tr("'%1' is not a number that can be used. Type one such as 2.5 or -0.8.").arg(text));
-    return;
-  }
-  typed_->hide();
-  setFocus();
-  apply_typed(number);
+    return true;
+  };
+  ask(std::move(q));
 }
 
-bool ModelView::apply_typed(double number) {
-  const Frame axes = camera_of(0).axes();
-  if (typed_for_ == Typed::CurvatureRadius) {
-    set_curvature_radius(number);
+void ModelView::ask_coordinate(int axis) {
+  if (editor_.picked().empty()) {
+    model_.say_trouble(tr("Pick the points first whose coordinate is to be set."));
+    return;
+  }
+  static const char* const names[3] = {"x", "y", "z"};
+  const Vec3& leader = editor_.net()->shown.point(editor_.leader());
+  TypedField::Question q{tr("Set %1 of %2 to").arg(names[axis], picked_words()), tr("mm"),
+                         QLocale::c().toString(leader[static_cast<std::size_t>(axis)], 'f', 3)};
+  q.selected = true;
+  q.take = [this, axis](const QString& text) {
+    // "+0.5" counts from where the point picked last is.
+    const bool relative = text.startsWith('+');
+    const double from =
+        relative ? editor_.net()->shown.point(editor_.leader())[static_cast<std::size_t>(axis)] : 0;
+    return with_number(relative ? text.mid(1) : text, [this, axis, from](double x) {
+      editor_.arrange(tr("Set a coordinate"), SetCoordinate{axis, from + x});
+    });
+  };
+  ask(std::move(q));
+}
+
+void ModelView::ask_curvature_radius() {
+  TypedField::Question q{tr("Darkest at a radius of; 0 finds it by the shape"), tr("mm"),
+                         QLocale::c().toString(settings_.curvature_radius, 'g', 4)};
+  q.selected = true;
+  q.take = [this](const QString& text) {
+    return with_number(text, [this](double x) { set(&ViewSettings::curvature_radius, x); });
+  };
+  ask(std::move(q));
+}
+
+void ModelView::ask_selection_name() {
+  if (editor_.picked().empty()) {
+    model_.say_trouble(tr("Pick the points first that are to be kept under a name."));
+    return;
+  }
+  TypedField::Question q{tr("Keep %1 under the name").arg(picked_words()),
+                         {},
+                         tr("selection %1").arg(editor_.names().size() + 1)};
+  q.wide = q.selected = true;
+  q.take = [this](const QString& text) {
+    editor_.name_selection(text);
     return true;
-  }
-  if (typed_for_ != Typed::Amount) {
-    const int axis = typed_for_ == Typed::X ? 0 : (typed_for_ == Typed::Y ? 1 : 2);
-    return editor_.arrange(tr("Set a coordinate"),
-                           [&](const Nets& s, const PointShares& shares, const Selection&) {
-                             return set_coordinate(s, shares, axis, number);
-                           });
-  }
-  if (editor_.mode() == EditMode::Weight) return editor_.set_weight(number);
-  if (editor_.mode() == EditMode::Scale) return editor_.scale_by(number, axes);
-  if (editor_.mode() == EditMode::Turn) return editor_.turn_by(number, axes);
-  return editor_.move_by({editor_.direction(), number, axes.x * number});
+  };
+  ask(std::move(q));
 }
 
 }  // namespace evenclay

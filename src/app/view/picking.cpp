@@ -18,8 +18,6 @@ Vec3 vertex(const DisplayMesh& m, std::uint32_t k) {
   return {static_cast<double>(v[0]), static_cast<double>(v[1]), static_cast<double>(v[2])};
 }
 
-}  // namespace
-
 // Source: T. Moeller, B. Trumbore, Fast, minimum storage ray/triangle intersection, 1997.
 std::optional<TriangleHit> hit_triangle(const Ray& ray, const DisplayMesh& mesh) {
   std::optional<TriangleHit> nearest;
@@ -42,8 +40,15 @@ std::optional<TriangleHit> hit_triangle(const Ray& ray, const DisplayMesh& mesh)
   return nearest;
 }
 
-std::optional<double> hit(const Ray& ray, const DisplayMesh& mesh) {
-  const auto found = hit_triangle(ray, mesh);
+}  // namespace
+
+std::optional<TriangleHit> first_hit(const Ray& ray, const DisplayPart& part) {
+  if (part.rays) return part.rays->first(ray);
+  return part.mesh ? hit_triangle(ray, *part.mesh) : std::nullopt;
+}
+
+std::optional<double> hit(const Ray& ray, const DisplayPart& part) {
+  const auto found = first_hit(ray, part);
   if (!found) return std::nullopt;
   return found->distance;
 }

@@ -4,29 +4,17 @@
 #include <optional>
 
 #include "app/view/camera.h"
-#include "core/display/display.h"
+#include "core/display/rays.h"
 
 namespace evenclay {
-
-struct Ray {
-  Vec3 origin;
-  Vec3 direction;  ///< unit
-};
 
 /// The ray through a place on the screen, from the eye into the scene.
 Ray ray_through(const Camera& camera, const QRect& viewport, const QPointF& at);
 
-/// Where a ray meets a mesh first: the triangle's number and the weights of its second and third
-/// vertex there.
-struct TriangleHit {
-  double distance = 0.0;
-  std::size_t triangle = 0;
-  double b = 0.0, c = 0.0;
-};
-std::optional<TriangleHit> hit_triangle(const Ray& ray, const DisplayMesh& mesh);
-
-/// Distance along the ray to the nearest triangle; nothing when it misses. Tries every triangle,
-/// which takes about a millisecond for a hundred thousand.
-std::optional<double> hit(const Ray& ray, const DisplayMesh& mesh);
+/// Where a ray meets a drawn part first: by its prepared rays, or, while it has none (it is being
+/// dragged, and its mesh is coarse), by trying every triangle.
+std::optional<TriangleHit> first_hit(const Ray& ray, const DisplayPart& part);
+/// Distance along the ray; nothing when it misses.
+std::optional<double> hit(const Ray& ray, const DisplayPart& part);
 
 }  // namespace evenclay

@@ -250,11 +250,22 @@ void AppModel::drop_trial() {
   after_change(false);
 }
 
+void AppModel::change_parameter(StepId step, const std::string& parameter, const std::string& text,
+                                const QString& label, const QString& merge) {
+  take_change(step, with_step_parameter(document(), step, parameter, text), label, merge);
+}
+
 void AppModel::change_operation(StepId step, OperationPtr operation, const QString& label,
                                 const QString& merge) {
-  Document changed = with_operation(document(), step, operation);
+  take_change(step, with_operation(document(), step, std::move(operation)), label, merge);
+}
+
+// A batch on trial goes along: all its steps take what the first one has.
+void AppModel::take_change(StepId step, Document changed, const QString& label,
+                           const QString& merge) {
   if (trial() && step == trial_step_)
-    for (const StepId other : batch_) changed = with_operation(changed, other, operation);
+    for (const StepId other : batch_)
+      changed = with_operation(changed, other, find_step(changed, step)->operation);
   if (trial()) {
     session_.preview(std::move(changed));
     after_change(false);
@@ -268,7 +279,7 @@ void AppModel::new_project() {
 }
 
 void AppModel::open_demo() {
-  start_over(make_demo(), {});
+  start_over(make_demo(), {}, tr("Skerry"));
 }
 
 void AppModel::open_with(const QString& file, std::function<void(Document&&)> take) {
@@ -342,7 +353,12 @@ void AppModel::bring_in(const QString& file, Then done) {
       [this](const QString& sentence) { say_trouble(sentence); });
 }
 
-void AppModel::start_over(Document document, const QString& file) {
+QString AppModel::title() const {
+  if (!file_.isEmpty()) return QFileInfo(file_).completeBaseName();
+  return name_.isEmpty() ? tr("untitled") : name_;
+}
+
+void AppModel::start_over(Document document, const QString& file, const QString& name) {
   interrupt();
   if (matching_) matching_->cancel();
   matching_.reset();
@@ -352,6 +368,7 @@ void AppModel::start_over(Document document, const QString& file) {
   also_picked_.clear();
   session_.reset(std::move(document));
   file_ = file;
+  name_ = name;
   drawn_.clear();
   status_.clear();
   gauges_ = nullptr;
@@ -400,6 +417,7 @@ void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {
   for (const auto& [step, status] : a->steps) status_[step] = status;
   if (a->gauges && a->chosen == chosen_part_ && a->shown_step == chosen_step_) gauges_ = a->gauges;
   if (a->exact || a->before_mesh) before_mesh_ = a->before_mesh;
+  if (a->exact || a->sections) sections_ = a->sections;
   if (a->plot) plot_ = a->plot;
   Q_EMIT answered();
 }
@@ -408,7 +426,8 @@ void AppModel::want(const DisplayWants& wants) {
   if (wants == wants_) return;
   const bool more = (wants.deviation && !wants_.deviation) ||
                     (wants.curvature && !wants_.curvature) || (wants.before && !wants_.before) ||
-                    (wants.plot && !wants_.plot);
+                    (wants.plot && !wants_.plot) ||
+                    (wants.sections && wants.sections != wants_.sections);
   wants_ = wants;
   if (more) post(false);
 }

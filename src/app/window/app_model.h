@@ -75,11 +75,16 @@ class AppModel : public QObject {
   void keep_trial();
   void drop_trial();
   /// Changes a step's operation: in the trial while there is one, else as an undo entry.
+  /// One parameter from text, which may be a formula.
+  void change_parameter(StepId step, const std::string& parameter, const std::string& text,
+                        const QString& label, const QString& merge);
   void change_operation(StepId step, OperationPtr operation, const QString& label,
                         const QString& merge);
 
   // --- files -----------------------------------------------------------------------------------
   const QString& file() const { return file_; }
+  /// What the project is called: by its file, else by what it began as.
+  QString title() const;
   // Reading and writing run beside the window; a sentence is said when they fail, and `done` is called
   // when they succeed.
   using Then = std::function<void()>;
@@ -106,6 +111,8 @@ class AppModel : public QObject {
   std::shared_ptr<const Report> gauges() const { return gauges_; }
   /// The shape before the shown step, while it is wanted; and what other counts would do.
   std::shared_ptr<const DisplayMesh> before_mesh() const { return before_mesh_; }
+  /// Combs of the wanted sections of the chosen part; null while there are none.
+  std::shared_ptr<const std::vector<Comb>> sections() const { return sections_; }
   std::shared_ptr<const std::vector<CountPlace>> plot() const { return plot_; }
   const std::map<StepId, StepStatus>& step_status() const { return status_; }
   /// The newest answer belongs to the document as it is shown now.
@@ -127,6 +134,7 @@ class AppModel : public QObject {
   void said(const QString& sentence, bool trouble);
 
  private:
+  void take_change(StepId step, Document changed, const QString& label, const QString& merge);
   void after_change(bool dragging);
   void mend_choice();
   void post(bool dragging);
@@ -136,7 +144,7 @@ class AppModel : public QObject {
                     const QString& label);
   void interrupt();
   void open_with(const QString& file, std::function<void(Document&&)> take);
-  void start_over(Document document, const QString& file);
+  void start_over(Document document, const QString& file, const QString& name = {});
 
   Session session_;
   PartId chosen_part_ = 0;
@@ -149,6 +157,7 @@ class AppModel : public QObject {
   std::vector<PartId> also_picked_;
   std::shared_ptr<Progress> matching_;  // while common borders are matched in the background
   std::shared_ptr<Progress> opening_;
+  QString name_;  // of a project without a file
   QString file_;
   DisplayWants wants_;
   std::size_t posted_ = 0;
@@ -158,6 +167,7 @@ class AppModel : public QObject {
   std::map<StepId, StepStatus> status_;
   std::shared_ptr<const Report> gauges_;
   std::shared_ptr<const DisplayMesh> before_mesh_;
+  std::shared_ptr<const std::vector<Comb>> sections_;
   std::shared_ptr<const std::vector<CountPlace>> plot_;
   std::unique_ptr<DisplayWorker> worker_;
   Background background_;

@@ -10,6 +10,7 @@
 #include <QMessageBox>
 #include <QPushButton>
 #include <QSettings>
+#include <QShortcut>
 #include <QSplitter>
 #include <QStandardPaths>
 #include <QTextBrowser>
@@ -151,8 +152,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void MainWindow::refresh_title() {
-  const QString name =
-      model_.file().isEmpty() ? tr("untitled") : QFileInfo(model_.file()).completeBaseName();
+  const QString name = model_.title();
   const QString dot = model_.unsaved() ? " •" : "";
   project_name_->setText(name + dot);
   setWindowTitle(name + dot + " – Even Clay");
@@ -293,7 +293,7 @@ QString MainWindow::ask_file_to_write(const QString& title, const QString& name,
 void MainWindow::choose_save(bool always_ask, const AppModel::Then& next) {
   QString file = model_.file();
   if (file.isEmpty() || always_ask)
-    file = ask_file_to_write(tr("Save project"), "untitled", "evenclay",
+    file = ask_file_to_write(tr("Save project"), model_.title(), "evenclay",
                              tr("Even Clay projects (*.evenclay)"));
   if (!file.isEmpty()) save_file(file, next);
 }
@@ -325,9 +325,9 @@ void MainWindow::remember() {
   s.setValue("window", saveGeometry());
   s.setValue("right", right_->saveState());
   s.setValue("centre", centre_->saveState());
-  s.setValue("look", static_cast<int>(view_->look()));
-  s.setValue("side_views", view_->side_views());
-  s.setValue("point_size", view_->point_size());
+  s.setValue("look", static_cast<int>(view_->settings().look));
+  s.setValue("side_views", view_->settings().side_views);
+  s.setValue("point_size", view_->settings().point_size);
 }
 
 void MainWindow::recall() {
@@ -336,13 +336,25 @@ void MainWindow::recall() {
   if (s.contains("right")) right_->restoreState(s.value("right").toByteArray());
   if (s.contains("centre")) centre_->restoreState(s.value("centre").toByteArray());
   const int look = s.value("look", 0).toInt();
-  if (look >= 0 && look <= 6) view_->set_look(static_cast<ModelLook>(look));
-  view_->set_side_views(s.value("side_views", true).toBool());
-  view_->set_point_size(s.value("point_size", 1.0).toDouble());
+  if (look >= 0 && look <= 6) view_->set(&ViewSettings::look, static_cast<ModelLook>(look));
+  view_->set(&ViewSettings::side_views, s.value("side_views", true).toBool());
+  view_->set(&ViewSettings::point_size, s.value("point_size", 1.0).toDouble());
 }
 
+// The key that opens the sheet closes it, and so does Esc, wherever the focus is.
 void MainWindow::show_keys() {
+  if (keys_) {
+    keys_->close();
+    return;
+  }
   auto* dialog = new QDialog(this);
+  keys_ = dialog;
+  dialog->setObjectName("keys");
+  auto* esc = new QShortcut(Qt::Key_Escape, dialog);
+  esc->setContext(Qt::ApplicationShortcut);
+  connect(esc, &QShortcut::activated, dialog, &QDialog::close);
+  auto* again = new QShortcut(Qt::Key_F1, dialog);
+  connect(again, &QShortcut::activated, dialog, &QDialog::close);
   dialog->setAttribute(Qt::WA_DeleteOnClose);
   dialog->setWindowTitle(tr("Keys"));
   dialog->resize(560, 560);

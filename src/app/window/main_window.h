@@ -1,7 +1,9 @@
 // The window: puts stages, view, panels and gauges together and owns the actions.
 #pragma once
 
+#include <QDialog>
 #include <QMainWindow>
+#include <QPointer>
 
 #include "app/stages/stages_rail.h"
 #include "app/tools/point_editor.h"
@@ -85,6 +87,7 @@ class MainWindow : public QMainWindow {
   void show_keys();
   QString last_folder() const;
 
+  QPointer<QDialog> keys_;  // the open sheet of keys
   AppModel model_;
   PointEditor editor_;
   Recovery recovery_;

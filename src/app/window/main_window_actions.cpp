@@ -150,17 +150,17 @@ void MainWindow::add_view_actions() {
   add("side_views", tr("Side views"), tr("Shows or folds away the three small views."), "layers",
       {}, true,
       [this] {
-        view_->set_side_views(!view_->side_views());
+        view_->toggle(&ViewSettings::side_views);
         refresh_actions();
       })
-      .checked_when = [this] { return view_->side_views(); };
+      .checked_when = [this] { return view_->settings().side_views; };
   add("net", tr("Control net"), tr("Shows or hides the control points and their net."), "waypoints",
       QKeySequence(Qt::Key_Q), true, [this] { editor_.set_net_visible(!editor_.net_visible()); })
       .checked_when = [this] { return editor_.net_visible(); };
   add("point_numbers", tr("Point numbers"),
       tr("Shows the numbers by which control points are addressed."), "ruler",
-      QKeySequence(Qt::Key_W), true, [this] { view_->set_point_numbers(!view_->point_numbers()); })
-      .checked_when = [this] { return view_->point_numbers(); };
+      QKeySequence(Qt::Key_W), true, [this] { view_->toggle(&ViewSettings::point_numbers); })
+      .checked_when = [this] { return view_->settings().point_numbers; };
   actions_.push_back({"keys",
                       tr("Keys"),
                       tr("All keys and what the mouse does."),
@@ -251,9 +251,9 @@ void MainWindow::add_stage_actions() {
   const auto look = [&](const char* id, const QString& label, const QString& help, ModelLook l,
                         const char* icon, const QKeySequence& key) {
     add(Stage::Check, id, label, help, icon, key, true, [this, l] {
-      const bool back = l == ModelLook::Zebra && view_->look() == l;
-      view_->set_look(back ? ModelLook::Clay : l);
-    }).checked_when = [this, l] { return view_->look() == l; };
+      const bool back = l == ModelLook::Zebra && view_->settings().look == l;
+      view_->set(&ViewSettings::look, back ? ModelLook::Clay : l);
+    }).checked_when = [this, l] { return view_->settings().look == l; };
   };
   look("look_clay", tr("Clay"), tr("Soft studio light."), ModelLook::Clay, "droplet", {});
   look("look_lines", tr("Lines"), tr("Iso-curves on clay."), ModelLook::Lines, "spline", {});
@@ -272,16 +272,16 @@ void MainWindow::add_stage_actions() {
        ModelLook::Curvature, "gauge", {});
   add(Stage::Check, "combs", tr("Combs"),
       tr("Curvature combs along both rows of the point picked last, with inflections marked."),
-      "audio-lines", {}, true, [this] { view_->set_combs(!view_->combs()); })
-      .checked_when = [this] { return view_->combs(); };
+      "audio-lines", {}, true, [this] { view_->toggle(&ViewSettings::combs); })
+      .checked_when = [this] { return view_->settings().combs; };
   const auto adjust = [&](const char* id, const QString& label, const QString& help,
                           const char* icon, std::function<void()> run) {
     actions_.push_back({id, label, help, icon, {}, {}, Menu::View, false, std::move(run)});
   };
   adjust("more_stripes", tr("More stripes"), tr("Zebra and reflection lines get finer."), "rows-3",
-         [this] { view_->set_stripes(view_->stripes() * 1.4); });
+         [this] { view_->set_scaled(&ViewSettings::stripes, 1.4); });
   adjust("fewer_stripes", tr("Fewer stripes"), tr("Zebra and reflection lines get wider."),
-         "rows-3", [this] { view_->set_stripes(view_->stripes() / 1.4); });
+         "rows-3", [this] { view_->set_scaled(&ViewSettings::stripes, 1.0 / 1.4); });
   actions_.push_back({"upright_stripes",
                       tr("Upright stripes"),
                       tr("Zebra and reflection lines run upright instead of level."),
@@ -290,8 +290,8 @@ void MainWindow::add_stage_actions() {
                       {},
                       Menu::View,
                       true,
-                      [this] { view_->set_upright_stripes(!view_->upright_stripes()); }});
-  actions_.back().checked_when = [this] { return view_->upright_stripes(); };
+                      [this] { view_->toggle(&ViewSettings::upright_stripes); }});
+  actions_.back().checked_when = [this] { return view_->settings().upright_stripes; };
   actions_.push_back({"single_band",
                       tr("Single light band"),
                       tr("Reflection lines show one broad band instead of many narrow ones."),
@@ -300,35 +300,37 @@ void MainWindow::add_stage_actions() {
                       {},
                       Menu::View,
                       true,
-                      [this] { view_->set_single_band(!view_->single_band()); }});
-  actions_.back().checked_when = [this] { return view_->single_band(); };
+                      [this] { view_->toggle(&ViewSettings::single_band); }});
+  actions_.back().checked_when = [this] { return view_->settings().single_band; };
   adjust("larger_points", tr("Larger points"), tr("Control points are drawn larger."), "circle-dot",
-         [this] { view_->set_point_size(view_->point_size() * 1.25); });
+         [this] { view_->set_scaled(&ViewSettings::point_size, 1.25); });
   adjust("smaller_points", tr("Smaller points"), tr("Control points are drawn smaller."),
-         "circle-dot", [this] { view_->set_point_size(view_->point_size() / 1.25); });
+         "circle-dot", [this] { view_->set_scaled(&ViewSettings::point_size, 1.0 / 1.25); });
   adjust("curvature_range", tr("Curvature range…"),
          tr("Sets the radius at which the curvature map is darkest."), "gauge",
          [this] { view_->ask_curvature_radius(); });
-  adjust("denser_combs", tr("Denser combs"), tr("Combs get more teeth."), "audio-lines",
-         [this] { view_->set_comb_density(view_->comb_density() * 3 / 2 + 1); });
-  adjust("sparser_combs", tr("Sparser combs"), tr("Combs get fewer teeth."), "audio-lines",
-         [this] { view_->set_comb_density(view_->comb_density() * 2 / 3); });
+  adjust("denser_combs", tr("Denser combs"), tr("Combs get more teeth."), "audio-lines", [this] {
+    view_->set(&ViewSettings::comb_density, view_->settings().comb_density * 3 / 2 + 1);
+  });
+  adjust("sparser_combs", tr("Sparser combs"), tr("Combs get fewer teeth."), "audio-lines", [this] {
+    view_->set(&ViewSettings::comb_density, view_->settings().comb_density * 2 / 3);
+  });
   adjust("longer_combs", tr("Longer combs"), tr("The teeth of combs get longer."), "expand",
-         [this] { view_->set_comb_length(view_->comb_length() * 1.4); });
+         [this] { view_->set_scaled(&ViewSettings::comb_length, 1.4); });
   adjust("shorter_combs", tr("Shorter combs"), tr("The teeth of combs get shorter."), "minimize-2",
-         [this] { view_->set_comb_length(view_->comb_length() / 1.4); });
+         [this] { view_->set_scaled(&ViewSettings::comb_length, 1.0 / 1.4); });
   add(Stage::Check, "section_combs", tr("Section combs"),
       tr("Curvature combs where the work plane cuts the chosen part, with inflections marked."),
-      "scissors", {}, true, [this] { view_->set_section_combs(!view_->section_combs()); })
-      .checked_when = [this] { return view_->section_combs(); };
+      "scissors", {}, true, [this] { view_->toggle(&ViewSettings::section_combs); })
+      .checked_when = [this] { return view_->settings().section_combs; };
   add(Stage::Check, "before_overlay", tr("Before overlay"),
       tr("Shows the shape before the chosen step over it; holding H does so for a moment."),
-      "blend", {}, true, [this] { view_->set_before_overlay(!view_->before_overlay()); })
-      .checked_when = [this] { return view_->before_overlay(); };
+      "blend", {}, true, [this] { view_->toggle(&ViewSettings::before_overlay); })
+      .checked_when = [this] { return view_->settings().before_overlay; };
   add(Stage::Check, "leg_colours", tr("Leg colours"),
       tr("Colours the legs of the net by their length: even grids have one colour."), "grid-3x3",
-      {}, true, [this] { view_->set_leg_colours(!view_->leg_colours()); })
-      .checked_when = [this] { return view_->leg_colours(); };
+      {}, true, [this] { view_->toggle(&ViewSettings::leg_colours); })
+      .checked_when = [this] { return view_->settings().leg_colours; };
   const auto exporting = [&](const char* id, const QString& label, const QString& help,
                              const QString& ending, const QString& filter, ShapeKinds kinds) {
     ActionInfo& a = add(Stage::Deliver, id, label, help, "file-output", {}, false,
@@ -401,6 +403,7 @@ void MainWindow::make_corner() {
   auto* row = new QHBoxLayout(corner);
   row->setContentsMargins(0, 2, 8, 2);
   project_name_ = new QLabel(corner);
+  project_name_->setObjectName("project_name");
   project_name_->setProperty("quiet", true);
   project_name_->setFixedWidth(220);
   project_name_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);

@@ -55,11 +55,11 @@ void MainWindow::add_arrange_actions() {
                       }});
   actions_.back().checked_when = [this] { return editor_.snap().on; };
 
-  using Make = PointEditor::FieldMaker;
+  using Make = std::function<PointEdit()>;
   const auto arrange = [&](const char* id, const QString& label, const QString& help,
                            const char* icon, const QKeySequence& key, Make make) {
     actions_.push_back({id, label, help, icon, key, Stage::Shaped, Menu::None, false,
-                        [this, label, make = std::move(make)] { editor_.arrange(label, make); }});
+                        [this, label, make = std::move(make)] { editor_.arrange(label, make()); }});
     actions_.back().enabled_when = has_picked;
     actions_.back().group = tr("Order");
     actions_.back().needs = tr("Pick control points first.");
@@ -80,37 +80,25 @@ void MainWindow::add_arrange_actions() {
        [this] { view_->ask_coordinate(2); });
   arrange("level_mean", tr("Level to mean plane"),
           tr("Brings the picked points onto the plane that fits them best."), "align-center", {},
-          [](const Nets& s, const PointShares& shares, const Selection& picked) {
-            return level(s, shares, mean_plane(s, picked));
-          });
+          [] { return LevelToMean{}; });
   tool("level_three", tr("Level to three points"),
        tr("Brings the picked points onto the plane through three points that you click."), "frame",
        [this] { editor_.begin_plane_points(); });
   arrange("level_work_plane", tr("Level to work plane"),
-          tr("Brings the picked points onto the work plane."), "square", {},
-          [this](const Nets& s, const PointShares& shares, const Selection&) {
-            return level(s, shares, {editor_.work_plane().origin, editor_.work_plane().z});
+          tr("Brings the picked points onto the work plane."), "square", {}, [this] {
+            return LevelTo{{editor_.work_plane().origin, editor_.work_plane().z}};
           });
   arrange("straighten_view", tr("Straighten in view"),
           tr("Puts the picked points on one line as seen from here; their depth stays."), "minus",
-          {}, [this](const Nets& s, const PointShares& shares, const Selection& picked) {
-            return straighten_in_view(s, shares, picked,
-                                      view_->camera(view_->main_name()).axes().z);
-          });
+          {}, [this] { return StraightenInView{view_->camera(view_->main_name()).axes().z}; });
   arrange("straighten_row", tr("Straighten row"),
           tr("Puts each picked row evenly on the line between its ends."), "ruler", {},
-          [](const Nets& s, const PointShares& shares, const Selection& picked) {
-            return straighten_rows(s, shares, picked, row_direction(picked).value_or(0));
-          });
+          [] { return StraightenRows{}; });
   arrange("smooth", tr("Smooth"), tr("Moves each picked point half-way to its neighbours' mean."),
-          "waves", {}, [](const Nets& s, const PointShares& shares, const Selection&) {
-            return smooth(s, shares, 0.5);
-          });
+          "waves", {}, [] { return SmoothPoints{}; });
   arrange("relax", tr("Relax from borders"),
           tr("Lets the picked inner points follow the four borders."), "frame", {},
-          [](const Nets& s, const PointShares& shares, const Selection&) {
-            return relax_from_borders(s, shares);
-          });
+          [] { return RelaxPoints{}; });
   tool("make_symmetric", tr("Make symmetric"),
        tr("The side of the point picked last is mirrored to the other."), "flip-horizontal-2",
        [this] { editor_.make_symmetric(); });

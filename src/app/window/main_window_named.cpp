@@ -36,51 +36,52 @@ bool MainWindow::show_named(const QString& name) {
     hide("Grille");
     choose("Shell", 1);
     editor_.set_net_visible(false);
-    view_->set_look(ModelLook::Deviation);
+    view_->set(&ViewSettings::look, ModelLook::Deviation);
   }
   if (name == "before") {
     hide("Grille");
     choose("Shell", 2);
-    view_->set_look(ModelLook::Clay);
-    view_->set_before_overlay(true);
+    view_->set(&ViewSettings::look, ModelLook::Clay);
+    view_->set(&ViewSettings::before_overlay, true);
   }
   if (name == "curvature" || name == "reflection") {
     hide("Grille");
     choose("Shell", 2);
     editor_.set_net_visible(false);
-    view_->set_look(name == "curvature" ? ModelLook::Curvature : ModelLook::Reflection);
+    view_->set(&ViewSettings::look,
+               name == "curvature" ? ModelLook::Curvature : ModelLook::Reflection);
   }
   if (name == "combs") {
     hide("Grille");
     choose("Shell", 2);
     editor_.set_net_visible(false);
     editor_.set_leader({0, 8, 4});
-    view_->set_combs(true);
+    view_->set(&ViewSettings::combs, true);
   }
   if (name == "knob") {
     for (const char* part : {"Grille", "Shell", "Dimple tile"}) hide(part);
     choose("Knob", 2);
     editor_.pick_named("grips");
-    view_->set_combs(true);
-    view_->set_comb_length(40.0);
+    view_->set(&ViewSettings::combs, true);
+    view_->set(&ViewSettings::comb_length, 40.0);
     view_->bring_to_main(ViewName::Top);
   }
   if (name == "numbers") {
     hide("Grille");
     choose("Shell", 2);
-    view_->set_point_numbers(true);
+    view_->set(&ViewSettings::point_numbers, true);
   }
   if (name == "section") {
     hide("Grille");
     choose("Shell", 2);
     editor_.set_net_visible(false);
     editor_.set_work_plane({{0, 0, 0}, {1, 0, 0}, {0, 0, 1}, {0, -1, 0}});
-    view_->set_section_combs(true);
+    view_->set(&ViewSettings::section_combs, true);
   }
   if (name == "evenness") {
     hide("Grille");
     choose("Shell", 2);
-    view_->set_leg_colours(true);
+    view_->set(&ViewSettings::leg_colours, true);
   }
   if (name == "grid-line") {
     hide("Grille");
@@ -99,19 +100,19 @@ bool MainWindow::show_named(const QString& name) {
   }
   if (name == "pattern") {
     choose("Grille", 0);
-    view_->set_look(ModelLook::Clay);
+    view_->set(&ViewSettings::look, ModelLook::Clay);
   }
   if (name == "zebra") {
     hide("Grille");
     choose("Shell", 2);
     editor_.set_net_visible(false);
-    view_->set_look(ModelLook::Zebra);
+    view_->set(&ViewSettings::look, ModelLook::Zebra);
   }
-  if (name == "lines") view_->set_look(ModelLook::Lines);
+  if (name == "lines") view_->set(&ViewSettings::look, ModelLook::Lines);
   if (name == "see-through") {
     hide("Grille");
     choose("Shell", 2);
-    view_->set_look(ModelLook::SeeThrough);
+    view_->set(&ViewSettings::look, ModelLook::SeeThrough);
   }
   if (name == "find") find_->open("move");
   if (name == "keys") show_keys();

@@ -17,6 +17,18 @@ std::string action_of(const OperationInfo& info) {
   return std::string(info.action.empty() ? info.kind : info.action);
 }
 
+// Of operations that share an action the one it is named after stands for all.
+const OperationInfo& face_of(const std::string& action) {
+  const OperationInfo* first = nullptr;
+  for (const OperationPtr& operation : catalogue()) {
+    const OperationInfo& info = operation->info();
+    if (action_of(info) != action) continue;
+    if (info.kind == action) return info;
+    if (first == nullptr) first = &info;
+  }
+  return *first;
+}
+
 // "surfaces", "surfaces or curves"
 QString kinds_in_words(ShapeKinds kinds) {
   QStringList list;
@@ -31,9 +43,9 @@ QString kinds_in_words(ShapeKinds kinds) {
 void MainWindow::add_operation_actions() {
   std::set<std::string> done;
   for (const OperationPtr& operation : catalogue()) {
-    const OperationInfo& info = operation->info();
-    const std::string name = action_of(info);
-    if (!info.offered || !done.insert(name).second) continue;
+    const std::string name = action_of(operation->info());
+    if (!operation->info().offered || !done.insert(name).second) continue;
+    const OperationInfo& info = face_of(name);
     ShapeKinds takes = info.takes;
     for (const OperationPtr& other : catalogue())
       if (action_of(other->info()) == name) takes |= other->info().takes;

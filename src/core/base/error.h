@@ -18,6 +18,12 @@ class FileError : public Error {
   using Error::Error;
 };
 
+/// A rational shape whose weights would not stay positive.
+class WeightError : public Error {
+ public:
+  using Error::Error;
+};
+
 /// Thrown out of long work after Progress::cancel(). Not an Error: nothing went wrong.
 class Cancelled : public std::runtime_error {
  public:

@@ -45,11 +45,4 @@ BodyMesh tessellate(const Body& body, const BodyMeshOptions& options, Progress& 
 /// Normals are given where all faces agree within 1°, and left out of the whole mesh otherwise.
 TriangleMesh welded(const BodyMesh& mesh);
 
-/// Points on a curve whose chords stay within `chord` (mm) of it, the ends included.
-std::vector<Vec3> polyline(const Curve& curve, double chord);
-
-/// True when some natural borders of different faces meet within `tolerance` (mm), so that drawing
-/// them one by one would leave cracks.
-bool borders_meet(const Body& body, double tolerance);
-
 }  // namespace evenclay

@@ -49,6 +49,17 @@ std::vector<Parameter> loop_polygon(const Loop& loop, const Surface& s, double f
   return result;
 }
 
+bool winds_round(const std::vector<Parameter>& polygon, const Parameter& p) {
+  bool inside = false;
+  for (std::size_t k = 0; k < polygon.size(); ++k) {
+    const Parameter& a = polygon[k];
+    const Parameter& b = polygon[(k + 1) % polygon.size()];
+    if ((a.v <= p.v) != (b.v <= p.v) && p.u < a.u + (b.u - a.u) * ((p.v - a.v) / (b.v - a.v)))
+      inside = !inside;
+  }
+  return inside;
+}
+
 double doubled_area(const std::vector<Parameter>& p) {
   double sum = 0.0;
   for (std::size_t k = 0; k < p.size(); ++k) {
@@ -151,18 +162,8 @@ std::vector<bool> loops_turned(const std::vector<std::vector<Parameter>>& polygo
   for (std::size_t n = 0; n < polygons.size(); ++n) {
     // Inside an odd number of other loops it is an opening.
     bool opening = false;
-    for (std::size_t m = 0; m < polygons.size(); ++m) {
-      if (m == n) continue;
-      const Parameter p = polygons[n].front();
-      bool inside = false;
-      for (std::size_t k = 0; k < polygons[m].size(); ++k) {
-        const Parameter& a = polygons[m][k];
-        const Parameter& b = polygons[m][(k + 1) % polygons[m].size()];
-        if ((a.v <= p.v) != (b.v <= p.v) && p.u < a.u + (b.u - a.u) * ((p.v - a.v) / (b.v - a.v)))
-          inside = !inside;
-      }
-      opening ^= inside;
-    }
+    for (std::size_t m = 0; m < polygons.size(); ++m)
+      if (m != n) opening ^= winds_round(polygons[m], polygons[n].front());
     turned.push_back((doubled_area(polygons[n]) < 0.0) != opening);
   }
   return turned;

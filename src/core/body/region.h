@@ -44,6 +44,9 @@ Parameter inner_place(const FaceRegion& region);
 /// share `fine` of the domain.
 std::vector<Parameter> loop_polygon(const Loop& loop, const Surface& surface, double fine = 1e-5);
 
+/// Whether a place lies inside a polygon, by the count of sides it meets to its right.
+bool winds_round(const std::vector<Parameter>& polygon, const Parameter& place);
+
 /// Twice the area that a polygon walks round; positive counter-clockwise.
 double doubled_area(const std::vector<Parameter>& polygon);
 

@@ -257,4 +257,45 @@ Body with_explicit_borders(const Body& body, double tolerance) {
   return result;
 }
 
+bool borders_meet(const Body& body, double tolerance) {
+  struct Sample {
+    std::size_t face;
+    Vec3 a, m, b;
+  };
+  std::vector<Sample> all;
+  for (std::size_t f = 0; f < body.faces.size(); ++f) {
+    if (body.faces[f].trimmed()) continue;
+    const Surface& s = *body.faces[f].surface;
+    for (const Border border : kBorders) {
+      const bool of_u = border == Border::UMin || border == Border::UMax;
+      const bool low = border == Border::UMin || border == Border::VMin;
+      if ((of_u ? s.u : s.v).periodic || is_pole(s, border, tolerance)) continue;
+      const auto at = [&](double share) {
+        const KnotVector& fixed = of_u ? s.u : s.v;
+        const KnotVector& along = of_u ? s.v : s.u;
+        const double x = low ? fixed.first() : fixed.last();
+        const double y = along.first() + along.length() * share;
+        return of_u ? evaluate(s, x, y) : evaluate(s, y, x);
+      };
+      all.push_back({f, at(0.0), at(0.5), at(1.0)});
+    }
+  }
+  for (std::size_t k = 0; k < all.size(); ++k)
+    for (std::size_t m = k + 1; m < all.size(); ++m) {
+      if (all[k].face == all[m].face || distance(all[k].m, all[m].m) > tolerance) continue;
+      const auto near = [&](const Vec3& a, const Vec3& b) { return distance(a, b) <= tolerance; };
+      if ((near(all[k].a, all[m].a) && near(all[k].b, all[m].b)) ||
+          (near(all[k].a, all[m].b) && near(all[k].b, all[m].a)))
+        return true;
+    }
+  return false;
+}
+
+bool bounds_volume(const Body& body, double tolerance) {
+  if (body.faces.size() == 1 && !body.faces.front().trimmed())
+    return is_closed(*body.faces.front().surface, 1e-9);
+  const bool meet = !is_trimmed(body) && borders_meet(body, tolerance);
+  return topology(meet ? with_explicit_borders(body, tolerance) : body).closed;
+}
+
 }  // namespace evenclay

@@ -38,4 +38,12 @@ Topology topology(const Body& body, double no_length = 1e-7);
 /// Tags of the new edges are made from the faces' and the border.
 Body with_explicit_borders(const Body& body, double tolerance);
 
+/// True when some natural borders of different faces meet within `tolerance` (mm), so that drawing
+/// them one by one would leave cracks.
+bool borders_meet(const Body& body, double tolerance);
+
+/// True when the body bounds a volume: closed as its topology says, natural borders that meet within
+/// `tolerance` (mm) counting as joined.
+bool bounds_volume(const Body& body, double tolerance);
+
 }  // namespace evenclay

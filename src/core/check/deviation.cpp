@@ -98,7 +98,7 @@ void keep_inside(const Face& face, const FaceRegion& region, int per_span,
   weight = std::move(kept_weight);
 }
 
-// per_span² midpoints with their area, and the borders with no area.
+// per_span² midpoints with their area, and corners of spans and borders with no area.
 std::vector<SamplePoint> samples_of(const Face& face, const FaceRegion& region, int per_span) {
   const Surface& s = *face.surface;
   std::vector<Parameter> at;
@@ -122,6 +122,12 @@ std::vector<SamplePoint> samples_of(const Face& face, const FaceRegion& region, 
         at.push_back(place(w, k.last()));
       }
   };
+  // The corners of the spans, which of facets are the peaks.
+  for (const double u : bu)
+    for (const double v : bv) {
+      at.push_back({u, v});
+      weight.push_back(0.0);
+    }
   if (face.trimmed()) {
     keep_inside(face, region, per_span, at, weight);
   } else {
@@ -137,23 +143,40 @@ std::vector<SamplePoint> samples_of(const Face& face, const FaceRegion& region, 
   return result;
 }
 
+// The samples with the greatest distances, each more than a step from those before it.
+std::vector<std::size_t> peaks(const std::vector<SamplePoint>& samples,
+                               const std::vector<double>& distances, double step_u, double step_v,
+                               std::size_t most) {
+  std::vector<std::size_t> order(samples.size());
+  for (std::size_t k = 0; k < order.size(); ++k) order[k] = k;
+  const std::size_t looked = std::min<std::size_t>(40 * most, order.size());
+  std::partial_sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(looked), order.end(),
+                    [&](auto a, auto b) { return distances[a] > distances[b]; });
+  std::vector<std::size_t> result;
+  for (std::size_t n = 0; n < looked && result.size() < most; ++n) {
+    const Parameter& p = samples[order[n]].at;
+    const bool apart = std::all_of(result.begin(), result.end(), [&](std::size_t other) {
+      const Parameter& q = samples[other].at;
+      return std::abs(p.u - q.u) > step_u || std::abs(p.v - q.v) > step_v;
+    });
+    if (apart) result.push_back(order[n]);
+  }
+  return result;
+}
+
 void refine(const Surface& s, const FaceRegion& region, const Target& target,
             const std::vector<SamplePoint>& samples, const std::vector<double>& distances,
             int per_span, Side& side) {
-  std::vector<std::size_t> order(samples.size());
-  for (std::size_t k = 0; k < order.size(); ++k) order[k] = k;
-  // Facets have peaks of nearly the same height: a few more are climbed than would be for smooth forms.
-  const auto top = std::min<std::size_t>(per_span < kDefinition ? 3 : 12, order.size());
-  std::partial_sort(order.begin(), order.begin() + static_cast<long>(top), order.end(),
-                    [&](auto a, auto b) { return distances[a] > distances[b]; });
   const SurfaceEvaluator evaluator(s);
   const double step_u =
       s.u.length() / static_cast<double>(breakpoints(s.u).size() - 1) / (2.0 * per_span);
   const double step_v =
       s.v.length() / static_cast<double>(breakpoints(s.v).size() - 1) / (2.0 * per_span);
-  for (std::size_t k = 0; k < top; ++k) {
+  // Facets have peaks of nearly the same height: a few more are climbed than would be for smooth forms.
+  const std::size_t most = per_span < kDefinition ? 3 : 12;
+  for (const std::size_t k : peaks(samples, distances, 2.0 * step_u, 2.0 * step_v, most)) {
     const SearchResult r = climb(
-        s, {samples[order[k]].at, distances[order[k]]}, step_u, step_v,
+        s, {samples[k].at, distances[k]}, step_u, step_v,
         [&](Parameter p) {
           if (!region.contains(p.u, p.v)) return -1.0;
           return target.distance_to(evaluator.point(p.u, p.v));

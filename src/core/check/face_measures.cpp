@@ -131,18 +131,50 @@ class LoopIntegral {
   double scale_ = 1e-9;
 };
 
+// Integral of f(PointTangents) over each span, halved until two levels agree.
+double surface_integral(const Surface& surface, const Integrand& f) {
+  const SurfaceEvaluator s(surface);
+  const std::vector<double> bu = breakpoints(surface.u);
+  const std::vector<double> bv = breakpoints(surface.v);
+  double previous = 0.0;
+  for (int parts = 1; parts <= 16; parts *= 2) {
+    double sum = 0.0;
+    for (std::size_t a = 0; a + 1 < bu.size(); ++a)
+      for (std::size_t b = 0; b + 1 < bv.size(); ++b)
+        for (int i = 0; i < parts; ++i)
+          for (int j = 0; j < parts; ++j) {
+            const double hu = (bu[a + 1] - bu[a]) / parts;
+            const double hv = (bv[b + 1] - bv[b]) / parts;
+            const double u0 = bu[a] + hu * i;
+            const double v0 = bv[b] + hv * j;
+            sum += integrate(u0, u0 + hu, [&](double u) {
+              return integrate(v0, v0 + hv, [&](double v) { return f(s.tangents(u, v)); });
+            });
+          }
+    if (parts > 1 && std::abs(sum - previous) <= 1e-11 * std::abs(sum)) return sum;
+    previous = sum;
+  }
+  return previous;
+}
+
 }  // namespace
 
 double area(const Face& face, Progress& progress) {
-  if (!face.trimmed()) return area(*face.surface);
-  const Integrand f = [](const PointTangents& t) { return length(cross(t.du, t.dv)); };
+  const Integrand f = [&progress](const PointTangents& t) {
+    progress.check();
+    return length(cross(t.du, t.dv));
+  };
+  if (!face.trimmed()) return surface_integral(*face.surface, f);
   return LoopIntegral(face, f, progress).value();
 }
 
 double volume(const Face& face, Progress& progress) {
   const double sign = face.flipped ? -1.0 : 1.0;
-  if (!face.trimmed()) return sign * volume(*face.surface);
-  const Integrand f = [](const PointTangents& t) { return dot(t.p, cross(t.du, t.dv)) / 3.0; };
+  const Integrand f = [&progress](const PointTangents& t) {
+    progress.check();
+    return dot(t.p, cross(t.du, t.dv)) / 3.0;
+  };
+  if (!face.trimmed()) return sign * surface_integral(*face.surface, f);
   return sign * LoopIntegral(face, f, progress).value();
 }
 
@@ -158,20 +190,20 @@ SearchResult search_inside(const Face& face, const FaceRegion& region, int per_s
 
 }  // namespace
 
-std::optional<LeastRadius> least_radius(const Face& face, int per_span) {
-  if (!face.trimmed()) return least_radius(*face.surface, per_span);
+std::optional<LeastRadius> least_radius(const Face& face, int per_span, Progress& progress) {
   const SurfaceEvaluator s(*face.surface);
   const FaceRegion region(face);
   const SearchResult best = search_inside(face, region, per_span, [&](Parameter p) {
+    progress.check();
     const auto c = curvature(s.seconds(p.u, p.v));
     return c ? std::abs(c->k1) : 0.0;
   });
+  // Flatter than 1e-9 of the size: no radius worth naming.
   if (!(best.value * size(*face.surface) > 1e-9)) return std::nullopt;
   return LeastRadius{1.0 / best.value, s.point(best.at.u, best.at.v)};
 }
 
-Box3 tight_box(const Face& face, const Body& body) {
-  if (!face.trimmed()) return tight_box(*face.surface);
+Box3 tight_box(const Face& face, const Body& body, Progress& progress) {
   const SurfaceEvaluator s(*face.surface);
   const FaceRegion region(face);
   Box3 box;
@@ -179,8 +211,10 @@ Box3 tight_box(const Face& face, const Body& body) {
     for (const EdgeUse& use : loop) box.add(tight_box(body.edges[use.edge].curve));
   for (std::size_t axis = 0; axis < 3; ++axis)
     for (const double sign : {-1.0, 1.0}) {
-      const SearchResult r = search_inside(
-          face, region, 8, [&](Parameter p) { return sign * s.point(p.u, p.v)[axis]; });
+      const SearchResult r = search_inside(face, region, 8, [&](Parameter p) {
+        progress.check();
+        return sign * s.point(p.u, p.v)[axis];
+      });
       if (r.value <= -1e299) continue;
       double& side = (sign < 0.0 ? box.min : box.max)[axis];
       side = sign < 0.0 ? std::min(side, -r.value) : std::max(side, r.value);

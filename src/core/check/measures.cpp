@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/body/projector.h"
 #include "core/body/region.h"
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/quadrature.h"
@@ -86,33 +87,6 @@ std::optional<Curvature> curvature_of(const PointSecond& s) {
   return c;
 }
 
-// Integral of f(PointTangents) over each span, halved until two levels agree.
-template <typename F>
-double surface_integral(const Surface& surface, const F& f) {
-  const SurfaceEvaluator s(surface);
-  const std::vector<double> bu = breakpoints(surface.u);
-  const std::vector<double> bv = breakpoints(surface.v);
-  double previous = 0.0;
-  for (int parts = 1; parts <= 16; parts *= 2) {
-    double sum = 0.0;
-    for (std::size_t a = 0; a + 1 < bu.size(); ++a)
-      for (std::size_t b = 0; b + 1 < bv.size(); ++b)
-        for (int i = 0; i < parts; ++i)
-          for (int j = 0; j < parts; ++j) {
-            const double hu = (bu[a + 1] - bu[a]) / parts;
-            const double hv = (bv[b + 1] - bv[b]) / parts;
-            const double u0 = bu[a] + hu * i;
-            const double v0 = bv[b] + hv * j;
-            sum += integrate(u0, u0 + hu, [&](double u) {
-              return integrate(v0, v0 + hv, [&](double v) { return f(s.tangents(u, v)); });
-            });
-          }
-    if (parts > 1 && std::abs(sum - previous) <= 1e-11 * std::abs(sum)) return sum;
-    previous = sum;
-  }
-  return previous;
-}
-
 }  // namespace
 
 Evenness evenness(const Surface& surface) {
@@ -129,17 +103,30 @@ std::optional<Curvature> curvature(const Surface& surface, double u, double v) {
   return curvature_of(SurfaceEvaluator(surface).seconds(u, v));
 }
 
-std::optional<LeastRadius> least_radius(const Surface& surface, int per_span) {
-  const SurfaceEvaluator s(surface);
-  const auto bend = [&](Parameter p) {
-    const auto c = curvature_of(s.seconds(p.u, p.v));
-    return c ? std::abs(c->k1) : 0.0;
-  };
-  const SearchResult best = search_maximum(surface, per_span, bend);
-  // Flatter than 1e-9 of the size: no radius worth naming.
-  if (!(best.value * size(surface) > 1e-9)) return std::nullopt;
-  return LeastRadius{1.0 / best.value, s.point(best.at.u, best.at.v)};
+namespace {
+
+// Of crumpled forms a foot may be missed: the worst ones are looked for again among more samples,
+// until one of them stays the worst.
+MirrorGap worst_confirmed(const std::vector<Vec3>& points, const std::vector<Vec3>& images,
+                          std::vector<double>& gaps, const Measurable& shape, Progress& progress) {
+  if (gaps.empty()) return {};
+  std::optional<BodyProjector> finer;
+  for (int tries = 0;; ++tries) {
+    progress.check();
+    const auto worst =
+        static_cast<std::size_t>(std::max_element(gaps.begin(), gaps.end()) - gaps.begin());
+    constexpr int kMostTries = 500;
+    if (shape.mesh != nullptr || gaps[worst] < 1e-9 || tries == kMostTries)
+      return {gaps[worst], points[worst]};
+    constexpr int kFiner = 25;  // samples a span
+    if (!finer) finer.emplace(shape.body, kFiner);
+    const double again = finer->closest(images[worst]).distance;
+    if (again > 0.999 * gaps[worst]) return {gaps[worst], points[worst]};
+    gaps[worst] = again;
+  }
 }
+
+}  // namespace
 
 MirrorGap mirror_gap(const Measurable& shape, int axis, Progress& progress, int per_span) {
   std::vector<Vec3> points;
@@ -161,33 +148,36 @@ MirrorGap mirror_gap(const Measurable& shape, int axis, Progress& progress, int 
   }
   std::vector<Vec3> images = points;
   for (Vec3& p : images) p[static_cast<std::size_t>(axis)] *= -1.0;
-  const std::vector<double> gaps = signed_distances(images, shape, progress);
-  MirrorGap result;
-  for (std::size_t k = 0; k < gaps.size(); ++k)
-    if (std::abs(gaps[k]) > result.max) result = {std::abs(gaps[k]), points[k]};
-  return result;
+  std::vector<double> gaps = signed_distances(images, shape, progress);
+  for (double& gap : gaps) gap = std::abs(gap);
+  return worst_confirmed(points, images, gaps, shape, progress);
+}
+
+// A whole surface is a face without loops.
+namespace {
+Face whole_face(const Surface& surface) {
+  return body_of({surface}).faces.front();
+}
+}  // namespace
+
+std::optional<LeastRadius> least_radius(const Surface& surface, int per_span) {
+  Progress progress;
+  return least_radius(whole_face(surface), per_span, progress);
 }
 
 double area(const Surface& surface) {
-  return surface_integral(surface,
-                          [](const PointTangents& t) { return length(cross(t.du, t.dv)); });
+  Progress progress;
+  return area(whole_face(surface), progress);
 }
 
 double volume(const Surface& surface) {
-  return surface_integral(surface,
-                          [](const PointTangents& t) { return dot(t.p, cross(t.du, t.dv)) / 3.0; });
+  Progress progress;
+  return volume(whole_face(surface), progress);
 }
 
 Box3 tight_box(const Surface& surface) {
-  const SurfaceEvaluator s(surface);
-  Box3 box;
-  for (std::size_t axis = 0; axis < 3; ++axis)
-    for (const double sign : {-1.0, 1.0}) {
-      const SearchResult r =
-          search_maximum(surface, 8, [&](Parameter p) { return sign * s.point(p.u, p.v)[axis]; });
-      (sign < 0.0 ? box.min : box.max)[axis] = sign * r.value;
-    }
-  return box;
+  Progress progress;
+  return tight_box(whole_face(surface), {}, progress);
 }
 
 }  // namespace evenclay

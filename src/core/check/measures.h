@@ -86,8 +86,8 @@ struct LeastRadius {
   Vec3 at;
 };
 std::optional<LeastRadius> least_radius(const Surface& surface, int per_span = 10);
-/// … of a face, looking only inside its loops.
-std::optional<LeastRadius> least_radius(const Face& face, int per_span = 10);
+/// … of a face, looking only inside its loops. Throws Cancelled.
+std::optional<LeastRadius> least_radius(const Face& face, int per_span, Progress& progress);
 
 /// Area and volume by Gauss quadrature (8 points, spans halved until settled); the volume counts
 /// the signed cone from the origin to each surface, so it is meant for closed surfaces.
@@ -102,7 +102,7 @@ double volume(const Face& face, Progress& progress);
 
 /// The tight box: extremes searched on the surface, not the box of its control points.
 Box3 tight_box(const Surface& surface);
-/// … of a face; `edges` are its body's.
-Box3 tight_box(const Face& face, const Body& body);
+/// … of a face; `edges` are its body's. Throws Cancelled.
+Box3 tight_box(const Face& face, const Body& body, Progress& progress);
 
 }  // namespace evenclay

@@ -35,39 +35,21 @@ Frame frame_along(const Vec3& direction) {
   return f;
 }
 
-// The curves as polygons seen along the direction, with their height along it.
-struct Outline {
-  std::vector<Vec3> points;
-};
-
-Outline outline_of(const Curve& curve, const Frame& frame) {
-  Outline o;
+// A curve as a polygon seen along the direction: u across, v up.
+std::vector<Parameter> outline_of(const Curve& curve, const Frame& frame) {
+  std::vector<Parameter> result;
   const CurveEvaluator e(curve);
-  for (const double t : sample_places(curve.knots, curve.knots.degree == 1 ? 1 : 32))
-    o.points.push_back(frame.to_local(e.point(t)));
-  return o;
-}
-
-bool is_inside(const std::vector<Outline>& outlines, const Vec3& p) {
-  bool inside = false;
-  for (const Outline& o : outlines)
-    for (std::size_t k = 0; k < o.points.size(); ++k) {
-      const Vec3& a = o.points[k];
-      const Vec3& b = o.points[(k + 1) % o.points.size()];
-      if ((a.y <= p.y) != (b.y <= p.y) && p.x < a.x + (b.x - a.x) * ((p.y - a.y) / (b.y - a.y)))
-        inside = !inside;
-    }
-  return inside;
-}
-
-double doubled_area(const Outline& o) {
-  double sum = 0.0;
-  for (std::size_t k = 0; k < o.points.size(); ++k) {
-    const Vec3& a = o.points[k];
-    const Vec3& b = o.points[(k + 1) % o.points.size()];
-    sum += a.x * b.y - b.x * a.y;
+  for (const double t : sample_places(curve.knots, curve.knots.degree == 1 ? 1 : 32)) {
+    const Vec3 p = frame.to_local(e.point(t));
+    result.push_back({p.x, p.y});
   }
-  return sum;
+  return result;
+}
+
+bool is_inside(const std::vector<std::vector<Parameter>>& outlines, const Vec3& p) {
+  bool inside = false;
+  for (const auto& o : outlines) inside ^= winds_round(o, {p.x, p.y});
+  return inside;
 }
 
 void check_curves(std::span<const Curve> curves, const Frame& frame) {
@@ -79,8 +61,7 @@ void check_curves(std::span<const Curve> curves, const Frame& frame) {
       throw Error(fmt::format(
           "The curve is open by {:.3g} mm, so it has no inside. Close it, or choose another one.",
           gap));
-    const Outline o = outline_of(c, frame);
-    if (std::abs(doubled_area(o)) < 1e-6 * size(c) * size(c))
+    if (std::abs(doubled_area(outline_of(c, frame))) < 1e-6 * size(c) * size(c))
       throw Error(
           "Seen along the chosen direction the curve has no inside. Choose a direction across it.");
   }
@@ -289,8 +270,7 @@ class Trimmer {
     double sum = 0.0;
     const std::vector<bool> turned = loops_turned(face);
     for (std::size_t l = 0; l < face.loops.size(); ++l)
-      sum += (turned[l] ? -1.0 : 1.0) *
-             evenclay::doubled_area(loop_polygon(face.loops[l], *face.surface));
+      sum += (turned[l] ? -1.0 : 1.0) * doubled_area(loop_polygon(face.loops[l], *face.surface));
     return face.trimmed() ? sum : 1e300;
   }
 
@@ -298,7 +278,7 @@ class Trimmer {
   const TrimOptions& options_;
   Progress& progress_;
   Frame frame_;
-  std::vector<Outline> outlines_;
+  std::vector<std::vector<Parameter>> outlines_;
   double curve_low_ = 1e300, curve_high_ = -1e300;
   std::vector<Piece> pieces_;
 };

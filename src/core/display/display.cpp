@@ -1,4 +1,5 @@
 #include "core/display/display.h"
+#include "core/check/section.h"
 
 #include <algorithm>
 #include <array>
@@ -6,6 +7,7 @@
 
 #include "core/base/parallel.h"
 #include "core/body/body_mesh.h"
+#include "core/body/edge_points.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/display/surface_mesh.h"
@@ -93,19 +95,19 @@ struct MakeDisplayMesh {
     for (const Curve& c : set.curves)
       for (const Vec3& p : c.points) out.box.add(p);
   }
+  static constexpr double kMeet = 1e-6;  // mm between borders that are drawn as one
   // The budget is the part's: whole surfaces share it alike, trimmed and joined ones through the chord.
   void operator()(const Body& body) const {
     if (body.faces.empty()) return;
     const double chord = std::max(size(body), 1e-6) * quality.chord_share;
-    if (is_trimmed(body) || (body.faces.size() > 1 && borders_meet(body, 1e-6))) {
+    out.closed = bounds_volume(body, kMeet);
+    if (is_trimmed(body) || (body.faces.size() > 1 && borders_meet(body, kMeet))) {
       const BodyMesh mesh =
           tessellate(body, {.chord = chord, .most_triangles = quality.most_triangles}, progress);
       for (std::size_t f = 0; f < mesh.faces.size(); ++f)
         add_face(mesh.faces[f], *body.faces[f].surface, out);
-      out.closed = topology(is_trimmed(body) ? body : with_explicit_borders(body, 1e-6)).closed;
       return;
     }
-    out.closed = body.faces.size() == 1 && is_closed(*body.faces.front().surface, 1e-9);
     for (const Face& f : body.faces)
       add_surface(*f.surface,
                   for_tolerance(*f.surface, chord, quality.most_triangles / body.faces.size()),
@@ -303,6 +305,19 @@ DisplayLines edge_lines(const Shape& shape) {
           for (std::size_t a = 0; a < 3; ++a) lines.pieces.push_back(static_cast<float>(q[a]));
     }
   return lines;
+}
+
+std::vector<Comb> section_combs(const Shape& shape, const SectionWish& wish, Progress& progress) {
+  std::vector<Comb> result;
+  const auto* body = std::get_if<Body>(&shape);
+  if (body == nullptr) return result;
+  const SectionPlane plane{wish.origin, wish.normal};
+  for (const Face& f : body->faces) {
+    progress.check();
+    for (const SectionRun& run : section(*f.surface, plane, wish.per_span))
+      result.push_back(section_comb(*f.surface, plane, run));
+  }
+  return result;
 }
 
 }  // namespace evenclay

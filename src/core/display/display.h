@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/check/comb.h"
 #include "core/document/evaluator.h"
 #include "core/grid/count_plot.h"
 #include "core/operations/report.h"
@@ -87,6 +88,17 @@ DisplayLines edge_lines(const Shape& shape);
 /// Iso-curves at the knots of every surface and half-way between them; nothing for meshes.
 DisplayLines iso_curves(const Shape& shape);
 
+class MeshRays;
+
+/// A plane whose sections are wanted, with their combs.
+struct SectionWish {
+  Vec3 origin, normal;  ///< the normal has length 1
+  int per_span = 7;     ///< cells a span in which the section is looked for
+  bool operator==(const SectionWish&) const = default;
+};
+/// The combs of all sections of the surfaces of a shape with the plane. Throws Cancelled.
+std::vector<Comb> section_combs(const Shape& shape, const SectionWish& wish, Progress& progress);
+
 /// One part as it is to be drawn.
 struct DisplayPart {
   PartId part = 0;
@@ -99,6 +111,8 @@ struct DisplayPart {
   std::shared_ptr<const DisplayValues> deviation;       ///< from the shape before; only when wanted
   std::shared_ptr<const DisplayValues> curvature;       ///< only when wanted
   std::shared_ptr<const DisplayLines> edges = nullptr;  ///< of trimmed faces
+  /// For what is under the cursor; null in coarse answers.
+  std::shared_ptr<const MeshRays> rays = nullptr;
 };
 
 struct StepStatus {
@@ -125,7 +139,8 @@ struct DisplayAnswer {
   /// them where they have changed. Null for other steps, and when it cannot be carried.
   std::shared_ptr<const Shapings> shapings;
   std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
-  std::shared_ptr<const DisplayMesh> before_mesh;  ///< only when wanted
+  std::shared_ptr<const DisplayMesh> before_mesh;     ///< only when wanted
+  std::shared_ptr<const std::vector<Comb>> sections;  ///< of the shown shape; only when wanted
   /// What other counts would do, when the shown step is a Rebuild and it is wanted.
   std::shared_ptr<const std::vector<CountPlace>> plot;
 };

@@ -8,6 +8,7 @@
 #include <tuple>
 
 #include "core/base/error.h"
+#include "core/display/rays.h"
 #include "core/operations/common.h"
 #include "core/operations/offers.h"
 
@@ -32,6 +33,7 @@ struct DisplayWorker::Cache {
     ShapePtr shape;  // keeps the address taken
     std::shared_ptr<const DisplayMesh> mesh, small;
     std::shared_ptr<const DisplayLines> lines, curves, edges;
+    std::shared_ptr<const MeshRays> rays;
     std::size_t last_used = 0;
   };
   Evaluator evaluator;
@@ -68,6 +70,7 @@ struct DisplayWorker::Cache {
     e.lines = std::make_shared<DisplayLines>(iso_curves(*shape));
     e.curves = lines_of_curves(*shape);
     e.edges = std::make_shared<DisplayLines>(edge_lines(*shape));
+    e.rays = std::make_shared<const MeshRays>(e.mesh);
     e.last_used = clock;
     return drawn.emplace(shape.get(), std::move(e)).first->second;
   }
@@ -106,6 +109,21 @@ struct DisplayWorker::Cache {
   }
   std::shared_ptr<const DisplayMesh> bent_;
   std::shared_ptr<const DisplayValues> bends_;
+
+  // The sections of a shape with a plane; kept while both are the same.
+  std::shared_ptr<const std::vector<Comb>> sections(const ShapePtr& shape,
+                                                    const std::optional<SectionWish>& wish,
+                                                    Progress& progress) {
+    if (!wish || !shape) return nullptr;
+    if (shape == cut_ && wish == cut_by_) return cuts_;
+    cuts_ = std::make_shared<const std::vector<Comb>>(section_combs(*shape, *wish, progress));
+    cut_ = shape;
+    cut_by_ = wish;
+    return cuts_;
+  }
+  ShapePtr cut_;
+  std::optional<SectionWish> cut_by_;
+  std::shared_ptr<const std::vector<Comb>> cuts_;
 
   // The plot of counts of an operation on `before`; kept while both are the same.
   std::shared_ptr<const std::vector<CountPlace>> plot(const OperationPtr& operation,
@@ -290,6 +308,7 @@ void DisplayWorker::answer_drag(const DisplayRequest& request, DisplayAnswer& a,
   if (request.wants.curvature)
     a.parts.back().curvature = cache_->curvature(mesh, a.shown, progress);
   if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
+  a.sections = cache_->sections(a.shown, request.wants.sections, progress);
   // Gauges that are quick come with the picture, so that the window is composed only once.
   if (!cache_->quick_gauges) {
     answered_(std::make_shared<const DisplayAnswer>(a));
@@ -375,6 +394,7 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
     DisplayPart p{part->id,    shape,        entry.mesh, entry.small,
                   entry.lines, entry.curves, nullptr,    nullptr};
     p.edges = entry.edges;
+    p.rays = entry.rays;
     if (part->id == a.chosen && request.wants.deviation)
       p.deviation = cache_->deviation(entry.mesh, a.before, progress);
     if (part->id == a.chosen && request.wants.curvature)
@@ -388,6 +408,7 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
   cache_->followed.clear();
   a.exact = true;
   if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
+  a.sections = cache_->sections(a.shown, request.wants.sections, progress);
   answered_(std::make_shared<const DisplayAnswer>(a));
 }
 

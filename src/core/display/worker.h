@@ -17,6 +17,7 @@ struct DisplayWants {
   bool curvature = false;  ///< colours of the chosen part by its bend
   bool before = false;     ///< the shape before the shown step
   bool plot = false;       ///< what other counts of a Rebuild would do
+  std::optional<SectionWish> sections = {};  ///< of the chosen part with a plane
   bool operator==(const DisplayWants&) const = default;
 };
 

@@ -17,13 +17,6 @@ Part& part_in(Document& d, PartId id) {
   throw Error("The part is no longer there.");
 }
 
-Step& step_in(Document& d, StepId id) {
-  for (Part& p : d.parts)
-    for (Step& s : p.steps)
-      if (s.id == id) return s;
-  throw Error("The build step is no longer there.");
-}
-
 std::string unique_name(const Document& d, std::string_view wanted, PartId but) {
   const auto taken = [&](const std::string& name) {
     return std::any_of(d.parts.begin(), d.parts.end(),
@@ -35,6 +28,13 @@ std::string unique_name(const Document& d, std::string_view wanted, PartId but) 
 }
 
 }  // namespace
+
+Step& step_in(Document& d, StepId id) {
+  for (Part& p : d.parts)
+    for (Step& s : p.steps)
+      if (s.id == id) return s;
+  throw Error("The build step is no longer there.");
+}
 
 const Part* find_part(const Document& d, PartId id) {
   const auto it = std::find_if(d.parts.begin(), d.parts.end(), [&](auto& p) { return p.id == id; });
@@ -86,12 +86,6 @@ Added with_step(const Document& document, PartId part, OperationPtr operation, S
   }
   steps.insert(place, {added.step, std::string(operation->label()), true, operation, {}});
   return added;
-}
-
-Document with_operation(const Document& document, StepId step, OperationPtr operation) {
-  Document d = document;
-  step_in(d, step).operation = std::move(operation);
-  return d;
 }
 
 Document with_step_enabled(const Document& document, StepId step, bool enabled) {
@@ -166,17 +160,11 @@ Document with_look(const Document& document, PartId part, const Look& look) {
 namespace {
 
 // Turns a part's name into its number where the parameter reads a part.
-class FindPartParameter : public ParameterVisitor {
+class FindPartParameter : public PartialVisitor {
  public:
   explicit FindPartParameter(std::string_view name) : name_(name) {}
   bool is_part = false;
-  void number(const ParameterInfo&, double&, const NumberRange&) override {}
-  void count(const ParameterInfo&, int&, const CountRange&) override {}
-  void toggle(const ParameterInfo&, bool&) override {}
-  void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
   void part(const ParameterInfo& info, PartRef&) override { is_part |= info.name == name_; }
-  void file(const ParameterInfo&, FileAttachment&, std::span<const std::string_view>) override {}
-  void data(const ParameterInfo&, DataParameter&) override {}
 
  private:
   std::string_view name_;
@@ -240,7 +228,7 @@ Document with_setting(const Document& d, std::string_view text) {
   if (finder.is_part) {
     value = part_reference(d, value);
   }
-  return with_operation(d, step.id, with_parameter(*step.operation, parameter, value));
+  return with_step_parameter(d, step.id, parameter, value);
 }
 
 }  // namespace evenclay

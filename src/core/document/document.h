@@ -4,9 +4,11 @@
 
 #include <array>
 #include <cstdint>
+#include <map>
 #include <string>
 #include <vector>
 
+#include "core/document/numbers.h"
 #include "core/document/operation.h"
 
 namespace evenclay {
@@ -28,6 +30,9 @@ struct Step {
   bool enabled = true;
   OperationPtr operation;
   std::string extra;
+  /// Formulas of number and count parameters, by the parameter's name; the operation holds what they
+  /// come to.
+  std::map<std::string, std::string> formulas = {};
 };
 
 /// Control points kept under a name; each as net, i, j and k.
@@ -48,6 +53,7 @@ struct Part {
 
 struct Document {
   Settings settings;
+  std::vector<NamedNumber> numbers = {};
   std::vector<Part> parts;
   int last_id = 0;  ///< greatest number given to a part or step so far
   std::string extra;
@@ -57,6 +63,7 @@ struct Document {
 const Part* find_part(const Document& document, PartId id);
 const Part* find_part(const Document& document, std::string_view name);
 const Step* find_step(const Document& document, StepId id);
+Step& step_in(Document& document, StepId id);  ///< to be changed; throws Error when it is not there
 const Part* part_of_step(const Document& document, StepId id);
 
 // Changing: all return a new document; they throw Error when the part or step is not there.
@@ -69,7 +76,12 @@ struct Added {
 Added with_part(const Document& document, std::string_view name, OperationPtr source);
 /// A new step at the end of a part, or behind step `after` when that is not 0.
 Added with_step(const Document& document, PartId part, OperationPtr operation, StepId after = 0);
+/// Formulas stay with the parameters whose values the new operation has left alone.
 Document with_operation(const Document& document, StepId step, OperationPtr operation);
+/// One parameter set from text. A number or count takes a formula over the named numbers, too; it is
+/// kept. Throws Error as with_parameter() and formula_value() do.
+Document with_step_parameter(const Document& document, StepId step, std::string_view parameter,
+                             std::string_view text);
 Document with_step_enabled(const Document& document, StepId step, bool enabled);
 Document with_step_name(const Document& document, StepId step, std::string_view name);
 Document without_step(const Document& document, StepId step);  ///< not the source of a part
@@ -80,9 +92,19 @@ Document with_selection(const Document& document, PartId part, NamedPoints point
 Document without_selection(const Document& document, PartId part, std::string_view name);
 Document with_look(const Document& document, PartId part, const Look& look);
 
+/// A named number, new or changed; everything that uses it follows. Throws Error, also when a parameter
+/// would leave its range, naming it.
+Document with_number(const Document& document, std::string_view name, std::string_view text);
+/// "name=text", as given to --number.
+Document with_number_assignment(const Document& document, std::string_view assignment);
+/// Throws Error when something uses the number, naming it.
+Document without_number(const Document& document, std::string_view name);
+/// Formulas that use the number are rewritten.
+Document with_number_name(const Document& document, std::string_view from, std::string_view to);
+
 /// Applies "Part/Step.parameter=value" or "Part/Step.enabled=false" as given to --set. Step is a
 /// step's name or its place counted from 1; of equal names the last counts; part parameters take a
-/// part's name. Throws Error with what is there when something is not found.
+/// part's name, numbers and counts also a formula. Throws Error with what is there when something is not found.
 Document with_setting(const Document& document, std::string_view assignment);
 
 }  // namespace evenclay

@@ -24,20 +24,25 @@ void check_range(const ParameterInfo& info, double value, const CountRange& r) {
                             r.min, r.max));
 }
 
+void check_range(const ParameterInfo& info, const std::vector<Pick>& picks, const PickRange& r) {
+  if (picks.size() > static_cast<std::size_t>(r.most))
+    throw Error(fmt::format("{} takes {} at most, not {}.", info.label, r.most, picks.size()));
+  for (const Pick& p : picks) {
+    if (std::find(r.kinds.begin(), r.kinds.end(), p.kind) == r.kinds.end())
+      throw Error(fmt::format("{}: a picked {} does not fit here.", info.label, name_of(p.kind)));
+    if (!(std::abs(p.near.x) < 1e9 && std::abs(p.near.y) < 1e9 && std::abs(p.near.z) < 1e9))
+      throw Error(fmt::format("{}: a picked place is not a number in reach.", info.label));
+  }
+}
+
 namespace {
 
-class CollectInputs : public ParameterVisitor {
+class CollectInputs : public PartialVisitor {
  public:
   std::vector<PartRef> parts;
-  void number(const ParameterInfo&, double&, const NumberRange&) override {}
-  void count(const ParameterInfo&, int&, const CountRange&) override {}
-  void toggle(const ParameterInfo&, bool&) override {}
-  void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
   void part(const ParameterInfo&, PartRef& value) override {
     if (!value.empty()) parts.push_back(value);
   }
-  void file(const ParameterInfo&, FileAttachment&, std::span<const std::string_view>) override {}
-  void data(const ParameterInfo&, DataParameter&) override {}
 };
 
 double to_number(const ParameterInfo& info, std::string_view text) {
@@ -46,6 +51,19 @@ double to_number(const ParameterInfo& info, std::string_view text) {
   if (error != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
     throw Error(fmt::format("{} needs a number, not '{}'.", info.label, text));
   return value;
+}
+
+// "10,0,52"
+bool read_place(std::string_view text, Vec3& place) {
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), place[axis]);
+    if (error != std::errc()) return false;
+    text.remove_prefix(static_cast<std::size_t>(end - text.data()));
+    if (axis == 2) return text.find_first_not_of(' ') == std::string_view::npos;
+    if (text.empty() || text.front() != ',') return false;
+    text.remove_prefix(1);
+  }
+  return false;
 }
 
 class SetOne : public ParameterVisitor {
@@ -101,6 +119,27 @@ class SetOne : public ParameterVisitor {
     };
     value = {whole(text_.substr(0, colon)),
              colon == std::string_view::npos ? 0 : whole(text_.substr(colon + 1))};
+  }
+  // "face 10,0,52; face 0,0,-52": each by a place near it; empty lets go of all.
+  void picks(const ParameterInfo& info, std::vector<Pick>& value, const PickRange& range) override {
+    if (!take(info)) return;
+    std::vector<Pick> picks;
+    for (std::string_view rest = text_; !rest.empty();) {
+      const auto semicolon = rest.find(';');
+      std::string_view one = rest.substr(0, semicolon);
+      rest = semicolon == std::string_view::npos ? "" : rest.substr(semicolon + 1);
+      while (!one.empty() && one.front() == ' ') one.remove_prefix(1);
+      const auto space = one.find(' ');
+      Vec3 at;
+      if (space == std::string_view::npos || !read_place(one.substr(space + 1), at))
+        throw Error(
+            fmt::format("{}: '{}' does not say what is picked where. Write it as in: face "
+                        "10,0,52",
+                        info.label, one));
+      picks.push_back({pick_kind(one.substr(0, space)), 0, at});
+    }
+    check_range(info, picks, range);
+    value = std::move(picks);
   }
   void file(const ParameterInfo& info, FileAttachment& value,
             std::span<const std::string_view>) override {

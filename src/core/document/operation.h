@@ -6,6 +6,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <tuple>
 #include <typeinfo>
 #include <utility>
 #include <vector>
@@ -21,10 +22,12 @@ namespace evenclay {
 /// shared (an attachment, a shape), which is kept alive with them.
 class Memo {
  public:
-  /// The value kept for `owner`, made by `make` when there is none: a std::shared_ptr<const T>.
+  /// The value kept for `owner`, made by `make` when there is none: a std::shared_ptr<const T>. `detail`
+  /// tells apart values of one owner: all that they depend on besides it.
   template <typename T, typename Make>
-  std::shared_ptr<const T> keep(const std::shared_ptr<const void>& owner, const Make& make) {
-    Entry& entry = entries_[{owner.get(), typeid(T).hash_code()}];
+  std::shared_ptr<const T> keep(const std::shared_ptr<const void>& owner, const Make& make,
+                                const std::string& detail = {}) {
+    Entry& entry = entries_[{owner.get(), typeid(T).hash_code(), detail}];
     entry.last_used = clock_;
     if (!entry.value) {
       entry.value = std::shared_ptr<const T>(make());
@@ -40,7 +43,7 @@ class Memo {
     std::shared_ptr<const void> owner, value;
     std::size_t last_used = 0;
   };
-  std::map<std::pair<const void*, std::size_t>, Entry> entries_;
+  std::map<std::tuple<const void*, std::size_t, std::string>, Entry> entries_;
   std::size_t clock_ = 0;
 };
 

@@ -3,10 +3,14 @@
 #pragma once
 
 #include <compare>
+#include <cstdint>
 #include <memory>
 #include <span>
 #include <string>
 #include <string_view>
+#include <vector>
+
+#include "core/body/pick.h"
 
 namespace evenclay {
 
@@ -54,6 +58,14 @@ struct Choice {
   std::string_view label;  ///< on screen
 };
 
+struct PickRange {
+  std::vector<PickKind> kinds;  ///< what may be picked
+  int most = 1;
+};
+
+/// Throws Error when there are too many, one of the wrong kind, or a place that is no number.
+void check_range(const ParameterInfo&, const std::vector<Pick>& picks, const PickRange&);
+
 /// A parameter too rich for a field, such as the moves of control points. It is kept in files as
 /// JSON text; single values in it may have addresses ("point[4,2]").
 class DataParameter {
@@ -80,10 +92,25 @@ class ParameterVisitor {
   virtual void choice(const ParameterInfo&, int& value, std::span<const Choice> choices) = 0;
   /// Another part this operation reads; empty while none is chosen.
   virtual void part(const ParameterInfo&, PartRef& value) = 0;
+  /// Faces, edges or corners of the shape before.
+  virtual void picks(const ParameterInfo&, std::vector<Pick>& value, const PickRange&) = 0;
   /// A file's bytes; `endings` are those that fit, such as ".step".
   virtual void file(const ParameterInfo&, FileAttachment& value,
                     std::span<const std::string_view> endings) = 0;
   virtual void data(const ParameterInfo&, DataParameter& value) = 0;
+};
+
+/// For visitors that look at some kinds of parameters only.
+class PartialVisitor : public ParameterVisitor {
+ public:
+  void number(const ParameterInfo&, double&, const NumberRange&) override {}
+  void count(const ParameterInfo&, int&, const CountRange&) override {}
+  void toggle(const ParameterInfo&, bool&) override {}
+  void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
+  void part(const ParameterInfo&, PartRef&) override {}
+  void picks(const ParameterInfo&, std::vector<Pick>&, const PickRange&) override {}
+  void file(const ParameterInfo&, FileAttachment&, std::span<const std::string_view>) override {}
+  void data(const ParameterInfo&, DataParameter&) override {}
 };
 
 /// Throws Error with the label, the value and the range when it is not inside.

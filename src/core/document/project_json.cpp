@@ -45,6 +45,13 @@ class WriteParameters : public ParameterVisitor {
     else
       put(i) = Json{{"part", v.part}, {"after", v.after}};
   }
+  void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange&) override {
+    Json& list = put(i) = Json::array();
+    for (const Pick& p : v)
+      list.push_back(Json{{"kind", std::string(name_of(p.kind))},
+                          {"tag", p.tag},
+                          {"near", {p.near.x, p.near.y, p.near.z}}});
+  }
   void file(const ParameterInfo& i, FileAttachment& v, std::span<const std::string_view>) override {
     put(i) = v.empty() ? Json(nullptr) : Json{{"name", v.name}, {"stored", stored_name(v)}};
   }
@@ -96,6 +103,22 @@ class ReadParameters : public ParameterVisitor {
         v = {whole(j.at("part"), 0, kGreatestId), whole(j.at("after"), 0, kGreatestId)};
       else
         v = whole(j, 0, kGreatestId);
+    });
+  }
+  void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange& range) override {
+    take(i, [&](const Json& j) {
+      std::vector<Pick> picks;
+      if (!j.is_array() || j.size() > kMost)
+        throw Error(fmt::format("{} is not written as it should be.", i.label));
+      for (const Json& p : j) {
+        const Json& near = p.at("near");
+        picks.push_back(
+            {pick_kind(p.at("kind").get<std::string>()),
+             p.at("tag").get<std::uint64_t>(),
+             {near.at(0).get<double>(), near.at(1).get<double>(), near.at(2).get<double>()}});
+      }
+      check_range(i, picks, range);
+      v = std::move(picks);
     });
   }
   void file(const ParameterInfo& i, FileAttachment& v, std::span<const std::string_view>) override {
@@ -174,6 +197,7 @@ Json step_json(const Step& s) {
          {"kind", std::string(s.operation->kind())},
          {"enabled", s.enabled}};
   j["parameters"] = parameters_of(*s.operation);
+  if (!s.formulas.empty()) j["formulas"] = s.formulas;
   if (!s.extra.empty()) {
     const Json extra = Json::parse(s.extra);
     if (extra.contains("parameters"))
@@ -204,8 +228,10 @@ Step read_step(const Json& j, const OperationMaker& make, const StoredFiles* fil
   const auto kind = j.at("kind").get<std::string>();
   const Json parameters = field(j, "parameters", Json::object());
   if (!parameters.is_object()) throw Error("its parameters are not written as they should be.");
+  s.formulas = field(j, "formulas", std::map<std::string, std::string>{});
+  if (s.formulas.size() > kMost) throw Error("it has more formulas than can be used.");
   Json extra = j;
-  for (const char* k : {"id", "name", "enabled", "kind", "parameters"}) extra.erase(k);
+  for (const char* k : {"id", "name", "enabled", "kind", "parameters", "formulas"}) extra.erase(k);
   if (const auto operation = make(kind)) {
     ReadParameters reader(parameters, files);
     operation->describe(reader);
@@ -312,6 +338,8 @@ std::string parameters_json(const Operation& operation) {
 std::string to_project_json(const Document& d) {
   Json j{{"format", "evenclay project"}, {"version", kVersion}, {"last_id", d.last_id}};
   j["settings"] = Json{{"tolerance_mm", d.settings.tolerance}};
+  for (const NamedNumber& n : d.numbers)
+    j["numbers"].push_back(Json{{"name", n.name}, {"text", n.text}});
   Json parts = Json::array();
   for (const Part& p : d.parts) {
     Json part{{"id", p.id},
@@ -340,15 +368,9 @@ std::string stored_name(const FileAttachment& file) {
 }
 
 std::map<std::string, FileAttachment> attachments(const Document& d) {
-  class Collect : public ParameterVisitor {
+  class Collect : public PartialVisitor {
    public:
     std::map<std::string, FileAttachment> found;
-    void number(const ParameterInfo&, double&, const NumberRange&) override {}
-    void count(const ParameterInfo&, int&, const CountRange&) override {}
-    void toggle(const ParameterInfo&, bool&) override {}
-    void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
-    void part(const ParameterInfo&, PartRef&) override {}
-    void data(const ParameterInfo&, DataParameter&) override {}
     void file(const ParameterInfo&, FileAttachment& v, std::span<const std::string_view>) override {
       if (!v.empty()) found.emplace(stored_name(v), v);
     }
@@ -379,6 +401,9 @@ Document from_project_json(const std::string& text, const OperationMaker& make,
     if (!(d.settings.tolerance >= 1e-6 && d.settings.tolerance <= 10.0))
       throw Error(fmt::format("The project's tolerance is {} mm; it lies between 0.000001 and 10.",
                               d.settings.tolerance));
+    for (const Json& n : field(j, "numbers", Json::array()))
+      d.numbers.push_back({n.at("name").get<std::string>(), n.at("text").get<std::string>(), 0.0});
+    d.numbers = resolved(std::move(d.numbers));
     const Json& parts = j.at("parts");
     if (parts.size() > kMost) throw Error("The project has more parts than can be used.");
     for (const Json& p : parts) {
@@ -389,7 +414,7 @@ Document from_project_json(const std::string& text, const OperationMaker& make,
       }
     }
     check_numbers(d);
-    d.extra = left_over(j, {"format", "version", "last_id", "settings", "parts"});
+    d.extra = left_over(j, {"format", "version", "last_id", "settings", "numbers", "parts"});
     return d;
   } catch (const FileError&) {
     throw;

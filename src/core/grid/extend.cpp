@@ -10,6 +10,7 @@
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/line_matrix.h"
+#include "core/nurbs/refit.h"
 
 namespace evenclay {
 
@@ -49,14 +50,15 @@ Surface with_end(const Surface& s, double end) {
 
 Surface grown(const Surface& s, double mm) {
   const double border = s.u.last();
-  double reach = 0.25 * s.u.length();
-  for (int tries = 0; tries < 60; ++tries, reach *= 2.0) {
+  // Hardly farther than asked for: weights that stay positive so far need not do so beyond.
+  double reach = 0.01 * s.u.length();
+  for (int tries = 0; tries < 200; ++tries) {
     const Surface longer = with_end(s, border + reach);
     Region added = whole(longer);
     added.u_begin = border;
     const ArcLengthMap map(longer, Direction::U, added);
-    if (map.mean_length() < mm) continue;
-    return with_end(s, map.at_share(mm / map.mean_length()).parameter);
+    if (map.mean_length() >= mm) return with_end(s, map.at_share(mm / map.mean_length()).parameter);
+    reach *= std::clamp(1.02 * mm / map.mean_length(), 1.02, 2.0);
   }
   throw Error(fmt::format("The surface cannot be carried on by {:g} mm.", mm));
 }
@@ -84,6 +86,28 @@ Surface shrunk(const Surface& s, double mm, Border edge) {
   return result;
 }
 
+// The surface without weights, on as few halvings of its spans as the tolerance takes.
+struct Unweighted {
+  Surface surface;
+  Deviation deviation;
+};
+
+Unweighted without_weights(const Surface& s, double tolerance, Progress& progress) {
+  constexpr int kMost = 400;  // control points a direction
+  Surface finer = s;
+  for (;;) {
+    Unweighted result{refit(s, finer.u, finer.v, {}, progress), {}};
+    result.deviation = deviation(s, result.surface, progress);
+    if (result.deviation.max <= tolerance) return result;
+    const int most = std::max(finer.points.rows(), finer.points.columns());
+    if (2 * most > kMost)
+      throw Error(
+          "The surface's weights cannot be carried on, and without them it would not keep its "
+          "shape within the tolerance. Rebuild it first, which makes all weights 1.");
+    finer = insert_halfway(insert_halfway(finer, Direction::U), Direction::V);
+  }
+}
+
 // How the two sides of the old border meet: one-sided derivatives a hair beside it.
 void measure_border(const Surface& s, double border, Extended& out) {
   const double hair = 1e-7 * s.u.length();
@@ -105,43 +129,62 @@ void measure_border(const Surface& s, double border, Extended& out) {
   }
 }
 
+// One edge grown or shrunk.
+Surface changed(const Surface& surface, Border edge, double mm, Extended& measured) {
+  // Turned so that the edge is the end of u, and back again.
+  const Direction d = across(edge);
+  const auto turn = [&](Surface s) { return d == Direction::U ? std::move(s) : transposed(s); };
+  Surface s = turn(surface);
+  if (!at_end(edge)) s = reversed(s, Direction::U);
+  const double border = s.u.last();
+  s = mm > 0.0 ? grown(s, mm) : shrunk(s, -mm, edge);
+  if (mm > 0.0) measure_border(s, border, measured);
+  if (!at_end(edge)) {
+    // Back to the old parameters: reversing mirrors about the new domain.
+    const double first = knots_of(surface, d).last() - (s.u.last() - s.u.first());
+    const double last = knots_of(surface, d).last();
+    s = reparameterised(reversed(s, Direction::U), Direction::U, first, last);
+  }
+  return turn(std::move(s));
+}
+
+void check_edge(const Surface& surface, Border edge, double mm) {
+  if (!std::isfinite(mm)) throw Error("A length to extend by is not a number.");
+  const Direction d = across(edge);
+  if (knots_of(surface, d).periodic)
+    throw Error(
+        fmt::format("{} is closed and has no edge to extend. Open it first, or extend the "
+                    "other direction.",
+                    d == Direction::U ? "u" : "v"));
+  if (mm > 0.0 && is_pole(surface, edge, kPoleTolerance))
+    throw Error(
+        fmt::format("The {} is a pole, a single point, and has nothing to carry on. Shrink it "
+                    "first, or extend another edge.",
+                    name_of(edge)));
+}
+
+Extended with_edges(const Surface& surface, const ExtendOptions& o, Progress& progress) {
+  Extended result{surface, 0.0, 0.0, 0.0};
+  for (std::size_t e = 0; e < kBorders.size(); ++e) {
+    if (o.lengths[e] == 0.0) continue;
+    progress.check();
+    check_edge(surface, kBorders[e], o.lengths[e]);
+    result.surface = changed(result.surface, kBorders[e], o.lengths[e], result);
+  }
+  return result;
+}
+
 }  // namespace
 
 Extended extend(const Surface& surface, const ExtendOptions& o, Progress& progress) {
-  Extended result{surface, 0.0, 0.0, 0.0};
-  for (std::size_t e = 0; e < kBorders.size(); ++e) {
-    const double mm = o.lengths[e];
-    const Border edge = kBorders[e];
-    if (mm == 0.0) continue;
-    if (!std::isfinite(mm)) throw Error("A length to extend by is not a number.");
-    progress.check();
-    const Direction d = across(edge);
-    if (knots_of(surface, d).periodic)
-      throw Error(
-          fmt::format("{} is closed and has no edge to extend. Open it first, or extend the "
-                      "other direction.",
-                      d == Direction::U ? "u" : "v"));
-    if (mm > 0.0 && is_pole(surface, edge, kPoleTolerance))
-      throw Error(
-          fmt::format("The {} is a pole, a single point, and has nothing to carry on. Shrink it "
-                      "first, or extend another edge.",
-                      name_of(edge)));
-    // Turned so that the edge is the end of u, and back again.
-    const auto turn = [&](Surface s) { return d == Direction::U ? std::move(s) : transposed(s); };
-    Surface s = turn(result.surface);
-    if (!at_end(edge)) s = reversed(s, Direction::U);
-    const double border = s.u.last();
-    s = mm > 0.0 ? grown(s, mm) : shrunk(s, -mm, edge);
-    if (mm > 0.0) measure_border(s, border, result);
-    if (!at_end(edge)) {
-      // Back to the old parameters: reversing mirrors about the new domain.
-      const double first = knots_of(result.surface, d).last() - (s.u.last() - s.u.first());
-      const double last = knots_of(result.surface, d).last();
-      s = reparameterised(reversed(s, Direction::U), Direction::U, first, last);
-    }
-    result.surface = turn(std::move(s));
+  try {
+    return with_edges(surface, o, progress);
+  } catch (const WeightError&) {
+    const Unweighted plain = without_weights(surface, o.tolerance, progress);
+    Extended result = with_edges(plain.surface, o, progress);
+    result.unweighted = plain.deviation;
+    return result;
   }
-  return result;
 }
 
 }  // namespace evenclay

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdlib>
 #include <map>
 #include <optional>
 
@@ -22,105 +23,11 @@ namespace {
 
 struct Counts {
   int u, v;
-  long points() const { return static_cast<long>(u) * v; }
-  auto operator<=>(const Counts&) const = default;
 };
 
 // What neither the direction nor the options let a count go below.
 int least_count(const LightenOptions& o, Direction d, int degree, bool periodic) {
   return std::max(fewest_points(degree, periodic), d == Direction::U ? o.least_u : o.least_v);
-}
-
-// Refits of one surface on even knots, judged quickly. What a count in one direction costs is found
-// with the other direction left as it is; only pairs of counts that pass alone are tried together.
-class EvenSearch {
- public:
-  EvenSearch(const Surface& s, const LightenOptions& o, Progress& progress)
-      : s_(s), o_(o), progress_(progress), gap_(s) {}
-
-  Surface fitted(Counts n) {
-    Progress quiet;
-    return refit(s_, knots(Direction::U, n.u), knots(Direction::V, n.v), {}, quiet);
-  }
-
-  // The pair with the fewest points that passes, or nothing.
-  std::optional<Counts> fewest(double tolerance) {
-    std::vector<int> us;
-    std::vector<int> vs;
-    // More along one direction is worth while only if the other one then takes fewer.
-    std::optional<Counts> best;
-    std::size_t known_u = 0;
-    std::size_t known_v = 0;
-    if (!grow(Direction::U, us, tolerance) || !grow(Direction::V, vs, tolerance))
-      return std::nullopt;
-    for (;;) {
-      std::vector<Counts> fresh;
-      for (std::size_t a = 0; a < us.size(); ++a)
-        for (std::size_t b = 0; b < vs.size(); ++b)
-          if (a >= known_u || b >= known_v) fresh.push_back({us[a], vs[b]});
-      known_u = us.size();
-      known_v = vs.size();
-      std::sort(fresh.begin(), fresh.end(),
-                [](const Counts& a, const Counts& b) { return a.points() < b.points(); });
-      for (const Counts& n : fresh) {
-        if (best && n.points() >= best->points()) break;
-        if (together(n) <= tolerance) best = n;
-      }
-      const auto useful = [&](int longest, int other) {
-        return !best || static_cast<long>(longest + 1) * other < best->points();
-      };
-      const bool more_u = useful(us.back(), vs.front()) && grow(Direction::U, us, tolerance);
-      const bool more_v = useful(vs.back(), us.front()) && grow(Direction::V, vs, tolerance);
-      if (!more_u && !more_v) return best;
-    }
-  }
-
- private:
-  KnotVector knots(Direction d, int n) const {
-    return d == Direction::U ? uniform_knots(n, o_.degree_u, s_.u.periodic)
-                             : uniform_knots(n, o_.degree_v, s_.v.periodic);
-  }
-
-  // The next greater count that passes alone is added; false when there is none.
-  bool grow(Direction d, std::vector<int>& passing, double tolerance) {
-    const int degree = d == Direction::U ? o_.degree_u : o_.degree_v;
-    const int least = least_count(o_, d, degree, knots_of(s_, d).periodic);
-    for (int n = passing.empty() ? least : passing.back() + 1; n <= std::max(o_.most, least); ++n)
-      if (alone(d, n) <= tolerance) {
-        passing.push_back(n);
-        return true;
-      }
-    return false;
-  }
-
-  double alone(Direction d, int n) {
-    const auto key = std::pair{d, n};
-    if (const auto found = alone_.find(key); found != alone_.end()) return found->second;
-    progress_.check();
-    Progress quiet;
-    const bool u = d == Direction::U;
-    const Surface r = refit(s_, u ? knots(d, n) : s_.u, u ? s_.v : knots(d, n),
-                            {.keep_weights = s_.rational()}, quiet);
-    return alone_[key] = gap_.to(r);
-  }
-
-  double together(Counts n) {
-    const auto key = std::pair{n.u, n.v};
-    if (const auto found = together_.find(key); found != together_.end()) return found->second;
-    progress_.check();
-    return together_[key] = gap_.to(fitted(n));
-  }
-
-  const Surface& s_;
-  const LightenOptions& o_;
-  Progress& progress_;
-  ParametricGap gap_;
-  std::map<std::pair<Direction, int>, double> alone_;
-  std::map<std::pair<int, int>, double> together_;
-};
-
-Deviation measured(const Surface& a, const Surface& b, Progress& progress) {
-  return deviation(a, b, progress);
 }
 
 [[noreturn]] void cannot(const LightenOptions& o) {
@@ -130,21 +37,101 @@ Deviation measured(const Surface& a, const Surface& b, Progress& progress) {
                   o.tolerance, o.most));
 }
 
-// Searches on `s`, measures against `shape`; they differ where the spacing was evened out first.
+// Refits of `s` on even knots, measured against `shape`; they differ where the spacing was evened out
+// first, by a tenth of the tolerance at most.
+class EvenSearch {
+ public:
+  EvenSearch(const Surface& s, const Surface& shape, const LightenOptions& o, Progress& progress)
+      : s_(s),
+        shape_(shape),
+        o_(o),
+        progress_(progress),
+        gap_(s),
+        surely_off_((&s == &shape ? 1.0 : 1.1) * o.tolerance) {}
+
+  // From the fewest points on; of pairs with as many points the most alike counts first.
+  Lightened fewest() {
+    const int least_u = least_count(o_, Direction::U, o_.degree_u, s_.u.periodic);
+    const int least_v = least_count(o_, Direction::V, o_.degree_v, s_.v.periodic);
+    const int most_u = std::max(o_.most, least_u);
+    const int most_v = std::max(o_.most, least_v);
+    check_possible(most_u, most_v);
+    for (int points = least_u * least_v; points <= most_u * most_v; ++points)
+      for (const Counts n : pairs(points, {least_u, least_v}, {most_u, most_v}))
+        if (auto found = tried(n)) return std::move(*found);
+    cannot(o_);
+  }
+
+ private:
+  // Where the most points do not do it, nor a few less, nothing is worth a long search.
+  void check_possible(int most_u, int most_v) {
+    for (int less = 0; less < 3; ++less) {
+      if (most_u - less < 2 || most_v - less < 2) return;
+      if (hopeless(Direction::U, most_u - less) || hopeless(Direction::V, most_v - less)) continue;
+      Progress quiet;
+      const Surface finest = refit(s_, knots(Direction::U, most_u - less),
+                                   knots(Direction::V, most_v - less), {}, quiet);
+      if (!gap_.exceeds(finest, surely_off_)) return;
+    }
+    cannot(o_);
+  }
+
+  static std::vector<Counts> pairs(int points, Counts least, Counts most) {
+    std::vector<Counts> result;
+    for (int u = least.u; u <= most.u && u * least.v <= points; ++u)
+      if (points % u == 0 && points / u <= most.v) result.push_back({u, points / u});
+    std::sort(result.begin(), result.end(), [](const Counts& a, const Counts& b) {
+      return std::abs(a.u - a.v) < std::abs(b.u - b.v);
+    });
+    return result;
+  }
+
+  std::optional<Lightened> tried(Counts n) {
+    if (hopeless(Direction::U, n.u) || hopeless(Direction::V, n.v)) return std::nullopt;
+    progress_.check();
+    Progress quiet;
+    Lightened result{refit(s_, knots(Direction::U, n.u), knots(Direction::V, n.v), {}, quiet), {}};
+    if (gap_.exceeds(result.surface, surely_off_)) return std::nullopt;
+    // A few samples show no more than all of them do, but for feet on facets that a preview misses.
+    constexpr int kFew = 3;
+    const double sure = std::min(o_.degree_u, o_.degree_v) == 1 ? 1.5 : 1.1;
+    if (deviation(shape_, result.surface, quiet, kFew).max > sure * o_.tolerance)
+      return std::nullopt;
+    result.deviation = deviation(shape_, result.surface, progress_);
+    if (result.deviation.max > o_.tolerance) return std::nullopt;
+    return result;
+  }
+
+  KnotVector knots(Direction d, int n) const {
+    return d == Direction::U ? uniform_knots(n, o_.degree_u, s_.u.periodic)
+                             : uniform_knots(n, o_.degree_v, s_.v.periodic);
+  }
+
+  // Whether so few points in one direction stray too far already with the other one left as it is.
+  bool hopeless(Direction d, int n) {
+    const auto key = std::pair{d, n};
+    if (const auto found = hopeless_.find(key); found != hopeless_.end()) return found->second;
+    progress_.check();
+    Progress quiet;
+    const bool u = d == Direction::U;
+    const Surface r = refit(s_, u ? knots(d, n) : s_.u, u ? s_.v : knots(d, n),
+                            {.keep_weights = s_.rational()}, quiet);
+    return hopeless_[key] = gap_.to(r) > kTooFar * o_.tolerance;
+  }
+
+  static constexpr double kTooFar = 2.0;
+  const Surface& s_;
+  const Surface& shape_;
+  const LightenOptions& o_;
+  Progress& progress_;
+  ParametricGap gap_;
+  double surely_off_;
+  std::map<std::pair<Direction, int>, bool> hopeless_;
+};
+
 Lightened lighten_even(const Surface& s, const Surface& shape, const LightenOptions& o,
                        Progress& progress) {
-  EvenSearch search(s, o, progress);
-  double quick = o.tolerance;
-  for (int tries = 0; tries < 6; ++tries) {
-    const auto n = search.fewest(quick);
-    if (!n) break;
-    Lightened result{search.fitted(*n), {}};
-    result.deviation = measured(shape, result.surface, progress);
-    if (result.deviation.max <= o.tolerance) return result;
-    // The quick judgement was too kind by this factor.
-    quick *= std::min(0.97, 0.99 * o.tolerance / result.deviation.max);
-  }
-  cannot(o);
+  return EvenSearch(s, shape, o, progress).fewest();
 }
 
 // --- uneven knots: taking grid lines away -----------------------------------------------------------
@@ -216,7 +203,7 @@ Lightened lighten_uneven(const Surface& s, const LightenOptions& o, Progress& pr
   double quick = o.tolerance;
   for (int tries = 0; tries < 5; ++tries) {
     result.surface = thinned(s, start, o, quick, progress);
-    result.deviation = measured(s, result.surface, progress);
+    result.deviation = deviation(s, result.surface, progress);
     if (result.deviation.max <= o.tolerance) return result;
     quick *= std::min(0.97, 0.99 * o.tolerance / result.deviation.max);
   }

@@ -23,9 +23,10 @@ struct Lightened {
   Deviation deviation;  ///< of the definition, two-sided, 10 samples a span
 };
 
-/// Even knots: over all pairs of counts, the pair with the fewest control points whose refit is
-/// within the tolerance; pairs are judged by the distance of equal parameters off the tangent plane
-/// (parametric_gap.h), and the chosen one is measured in full and made larger until it passes.
+/// Even knots: the pair of counts with the fewest control points whose refit, measured in full, is
+/// within the tolerance. Pairs are tried from the fewest points on; those that a quick look shows to
+/// be farther off (parametric_gap.h) are left out, and so is a count that with the other direction
+/// left as it is strays twice the tolerance off the tangent plane.
 /// Uneven knots: grid lines of the surface (in the given degree) are taken away, least harm first,
 /// and what is left is measured in full; when even knots need fewer points, those are taken. Poles
 /// and closed directions stay. The deviation never exceeds the tolerance.

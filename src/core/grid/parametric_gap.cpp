@@ -38,17 +38,18 @@ Vec3 off_line(const Vec3& d, const Vec3& along) {
 }  // namespace
 
 ParametricGap::ParametricGap(const Surface& surface)
-    : u_(surface.u), v_(surface.v), evaluator_(surface) {}
+    : u_(surface.u), v_(surface.v), projector_(surface, 0) {}
 
-double ParametricGap::to(const Surface& other) const {
-  const std::vector<double> su = shares(u_, other.u);
-  const std::vector<double> sv = shares(v_, other.v);
+template <typename Take>
+void ParametricGap::compare(const Surface& other, const Take& take) const {
+  const std::vector<double> pu = places(u_, shares(u_, other.u));
+  const std::vector<double> pv = places(v_, shares(v_, other.v));
   GridSamples<double> a;
   GridSamples<double> b;
   Progress progress;
-  evaluator_.grid(places(u_, su), places(v_, sv), a, progress);
-  SurfaceEvaluator(other).grid(places(other.u, su), places(other.v, sv), b, progress);
-  double worst = 0.0;
+  projector_.evaluator().grid(pu, pv, a, progress);
+  SurfaceEvaluator(other).grid(places(other.u, shares(u_, other.u)),
+                               places(other.v, shares(v_, other.v)), b, progress);
   for (std::size_t i = 0; i < a.rows; ++i)
     for (std::size_t j = 0; j < a.columns; ++j) {
       const std::size_t k = i * a.columns + j;
@@ -69,9 +70,28 @@ double ParametricGap::to(const Surface& other) const {
         const double area = length(n);
         gap = area > 0.0 ? std::abs(dot(d, n)) / area : length(d);
       }
-      worst = std::max(worst, gap);
+      take(Place{gap, {pu[i], pv[j]}, taken(b.p, k)});
     }
+}
+
+double ParametricGap::to(const Surface& other) const {
+  double worst = 0.0;
+  compare(other, [&](const Place& p) { worst = std::max(worst, p.gap); });
   return worst;
+}
+
+bool ParametricGap::exceeds(const Surface& other, double mm) const {
+  constexpr std::size_t kLooked = 16;
+  std::vector<Place> far;
+  compare(other, [&](const Place& p) {
+    if (p.gap > 0.5 * mm) far.push_back(p);
+  });
+  const std::size_t n = std::min(far.size(), kLooked);
+  std::partial_sort(far.begin(), far.begin() + static_cast<std::ptrdiff_t>(n), far.end(),
+                    [](const Place& a, const Place& b) { return a.gap > b.gap; });
+  for (std::size_t k = 0; k < n; ++k)
+    if (projector_.closest_near(far[k].other, far[k].at).distance > mm) return true;
+  return false;
 }
 
 }  // namespace evenclay

@@ -1,7 +1,7 @@
 // A quick judgement of how far a refit is off, for searches that try many grids.
 #pragma once
 
-#include "core/nurbs/surface_evaluator.h"
+#include "core/nurbs/projection.h"
 
 namespace evenclay {
 
@@ -15,9 +15,22 @@ class ParametricGap {
   /// order the one-sided deviation of surfaces with the same flow.
   double to(const Surface& other) const;
 
+  /// True when `other` is farther off than `mm` at one of the places where to() finds it farthest,
+  /// measured to the foot on the surface that is nearest in the parameter: then the deviation is
+  /// greater, too. False says nothing.
+  bool exceeds(const Surface& other, double mm) const;
+
  private:
+  struct Place {
+    double gap = 0.0;
+    Parameter at;  // on the surface
+    Vec3 other;
+  };
+  template <typename Take>
+  void compare(const Surface& other, const Take& take) const;
+
   KnotVector u_, v_;
-  SurfaceEvaluator evaluator_;
+  SurfaceProjector projector_;  // for feet near a seed
 };
 
 }  // namespace evenclay

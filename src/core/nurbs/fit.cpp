@@ -27,6 +27,7 @@ struct LineFit::Impl {
   std::vector<double> weights;
   std::vector<int> free_index;  // of each point, −1 when fixed
   int free_count = 0;
+  int passes = 2;  // of solve(): those after the first remove rounding
   Eigen::LLT<Eigen::MatrixXd> factor;
 
   // r = samples − A x
@@ -95,6 +96,12 @@ LineFit::LineFit(const KnotVector& knots, std::span<const double> places,
           normal(fa, fb) += m.weights[s] * m.rows[s].value[at(a)] * m.rows[s].value[at(b)];
       }
   m.factor.compute(normal);
+  if (m.factor.info() == Eigen::Success && m.factor.rcond() > 1e-14) return;
+  // Of the many best fits the one nearest to nothing; the passes of solve() take its bias away where
+  // the samples do determine a coefficient.
+  m.passes = 8;
+  normal.diagonal().array() += 1e-10 * normal.diagonal().maxCoeff();
+  m.factor.compute(normal);
   if (m.factor.info() != Eigen::Success)
     throw Error("The samples do not determine all control points. Ask for fewer control points.");
 }
@@ -108,7 +115,7 @@ void LineFit::solve(std::span<const double> samples, std::size_t width, std::spa
   for (int i = 0; i < m.points; ++i)
     if (m.free_index[at(i)] >= 0)
       std::fill_n(x.begin() + static_cast<long>(at(i) * width), width, 0.0);
-  for (int pass = 0; pass < 2; ++pass) {  // the second pass removes rounding of the first
+  for (int pass = 0; pass < m.passes; ++pass) {
     const Matrix correction =
         m.factor.solve(m.gathered(m.residual(samples.data(), width, x.data())));
     for (int i = 0; i < m.points; ++i) {
@@ -121,7 +128,8 @@ void LineFit::solve(std::span<const double> samples, std::size_t width, std::spa
 }
 
 FitSamples fit_samples(const KnotVector& target, std::span<const double> old_breaks) {
-  constexpr double kPerSpan = 6.0;
+  // With more unknowns than samples in a span there is no single best fit.
+  const double per_span = std::max(6, target.degree + 3);
   const std::vector<double> breaks = breakpoints(target);
   std::vector<double> olds;
   for (const double b : old_breaks)
@@ -131,7 +139,7 @@ FitSamples fit_samples(const KnotVector& target, std::span<const double> old_bre
   const auto add = [&](double from, double to, double span) {
     const double width = to - from;
     if (width < 1e-12 * target.length()) return;
-    const int n = std::max(1, static_cast<int>(std::ceil(kPerSpan * width / span - 1e-6)));
+    const int n = std::max(1, static_cast<int>(std::ceil(per_span * width / span - 1e-6)));
     for (int s = 0; s < n; ++s) {
       result.places.push_back(from + width * (s + 0.5) / n);
       result.weights.push_back(width / n / target.length());

@@ -13,7 +13,8 @@ namespace evenclay {
 /// Fits the coefficients of one direction. Samples lie at `places` with weights; a solve takes
 /// many right-hand sides at once. Coefficients named in `fixed` keep the values they are given.
 /// The systems are small (at most a few hundred coefficients) and solved by Cholesky with one
-/// step of refinement. Throws Error when the samples do not determine the coefficients.
+/// step of refinement. Where the samples leave coefficients open, the smallest of the best fits is
+/// taken. Throws Error when samples or places are no numbers.
 class LineFit {
  public:
   LineFit(const KnotVector& knots, std::span<const double> places, std::span<const double> weights,
@@ -32,7 +33,7 @@ class LineFit {
 };
 
 /// Sample places and weights for fitting onto `target` a function that is smooth between
-/// `old_breaks` (in the target's domain): at least 6 a target span and one in each old span, the
+/// `old_breaks` (in the target's domain): at least 6 (degree + 3 of a higher degree) a target span and one in each old span, the
 /// ends of a clamped direction included. Weights are proportional to the length they stand for.
 struct FitSamples {
   std::vector<double> places, weights;

@@ -264,7 +264,7 @@ Surface applied(const LineMatrix& m, const Surface& s, Direction direction, cons
   for (std::size_t k = 0; k < result.points.values().size(); ++k) {
     const double w = result.weights.values()[k];
     if (!(w > kLeastWeight))
-      throw Error(
+      throw WeightError(
           "The surface's weights would not stay positive. Use a shorter length, or rebuild the "
           "surface first, which makes all weights 1.");
     result.points.values()[k] = result.points.values()[k] / w;

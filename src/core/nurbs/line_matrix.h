@@ -35,7 +35,7 @@ KnotVector raised_knots(const KnotVector& knots);
 LineMatrix end_moved(const KnotVector& from, double end);
 
 /// The surface with `matrix` applied to every line along `direction`, on the knots `to`. Rational
-/// surfaces are treated in homogeneous form. Throws Error when a weight would not stay positive.
+/// surfaces are treated in homogeneous form. Throws WeightError when a weight would not stay positive.
 Surface applied(const LineMatrix& matrix, const Surface& surface, Direction direction,
                 const KnotVector& to);
 

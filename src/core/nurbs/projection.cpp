@@ -8,27 +8,18 @@
 #include <tuple>
 
 #include "core/base/parallel.h"
+#include "core/nurbs/projection_samples.h"
 
 namespace evenclay {
 
 namespace {
 
-struct Samples {
-  std::vector<Vec3> points;
-  std::vector<Parameter> at;
-  // The interface nanoflann asks for.
-  std::size_t kdtree_get_point_count() const { return points.size(); }
-  double kdtree_get_pt(std::size_t i, std::size_t axis) const { return points[i][axis]; }
-  template <typename Box>
-  bool kdtree_get_bbox(Box&) const {
-    return false;
-  }
-};
-
-using Tree = nanoflann::KDTreeSingleIndexAdaptor<nanoflann::L2_Simple_Adaptor<double, Samples>,
-                                                 Samples, 3, std::uint32_t>;
+using Tree =
+    nanoflann::KDTreeSingleIndexAdaptor<nanoflann::L2_Simple_Adaptor<double, SurfaceSamples>,
+                                        SurfaceSamples, 3, std::uint32_t>;
 
 constexpr std::size_t kMostSamples = 400000;
+constexpr std::size_t kMostSeeds = 64;
 
 }  // namespace
 
@@ -40,6 +31,12 @@ struct Bounds {
   bool round_u, round_v;
 };
 
+struct PoleRing {
+  bool around_u;                 // u runs around the pole, v leads to it
+  int row;                       // of the samples that are the pole
+  std::array<double, 2> places;  // of rings inside the next row
+};
+
 }  // namespace
 
 struct SurfaceProjector::Impl {
@@ -47,7 +44,9 @@ struct SurfaceProjector::Impl {
   SurfaceEvaluator evaluator;
   double scale_squared;                  // of the surface's size
   std::vector<double> kinks_u, kinks_v;  // where the surface may have a crease, with the ends
-  Samples samples;
+  std::vector<PoleRing> rings;
+  SampleClearance clearance;
+  SurfaceSamples samples;
   Tree tree;
 
   Impl(const Surface& s, int per_span, const std::function<bool(Parameter)>& keep)
@@ -57,25 +56,20 @@ struct SurfaceProjector::Impl {
         scale_squared(size(s) * size(s)),
         kinks_u(kinks(s.u)),
         kinks_v(kinks(s.v)),
+        rings(pole_rings(s, per_span)),
         samples(sample(s, per_span, keep)),
         tree(3, samples, nanoflann::KDTreeSingleIndexAdaptorParams(12)) {}
 
-  Samples sample(const Surface& s, int per_span, const std::function<bool(Parameter)>& keep) const {
+  SurfaceSamples sample(const Surface& s, int per_span,
+                        const std::function<bool(Parameter)>& keep) {
     const auto spans = (breakpoints(s.u).size() - 1) * (breakpoints(s.v).size() - 1);
     while (per_span > 2 && spans * static_cast<std::size_t>(per_span * per_span) > kMostSamples)
       --per_span;
-    Samples result;
-    if (per_span == 0) return result;
-    const std::vector<double> vs = sample_places(s.v, per_span);
-    for (const double a : sample_places(s.u, per_span))
-      for (const double b : vs) result.at.push_back({a, b});
-    if (keep) {
-      std::vector<Parameter> kept;
-      std::copy_if(result.at.begin(), result.at.end(), std::back_inserter(kept), keep);
-      if (!kept.empty()) result.at = std::move(kept);
-    }
-    result.points.resize(result.at.size());
-    evaluator.points(result.at, result.points);
+    if (per_span == 0) return {};
+    SurfaceSamples result =
+        sampled(evaluator, sample_places(s.u, per_span), sample_places(s.v, per_span));
+    if (!creased()) clearance = SampleClearance(result, s.u.periodic, s.v.periodic);
+    if (keep) result.keep_only(keep);
     return result;
   }
 
@@ -88,8 +82,27 @@ struct SurfaceProjector::Impl {
     }
     return result;
   }
+  static std::vector<PoleRing> pole_rings(const Surface& s, int per_span) {
+    std::vector<PoleRing> result;
+    if (per_span == 0) return result;
+    for (const Border e : kBorders) {
+      const bool around_u = e == Border::VMin || e == Border::VMax;
+      if ((around_u ? s.v : s.u).periodic || !is_pole(s, e, 1e-9 * size(s))) continue;
+      const std::vector<double> rows = sample_places(around_u ? s.v : s.u, per_span);
+      const std::size_t n = rows.size();
+      const bool begin = e == Border::UMin || e == Border::VMin;
+      const double end = begin ? rows[0] : rows[n - 1];
+      const double next = begin ? rows[1] : rows[n - 2];
+      result.push_back({around_u,
+                        begin ? 0 : static_cast<int>(n) - 1,
+                        {end + 0.3 * (next - end), end + 0.7 * (next - end)}});
+    }
+    return result;
+  }
   bool creased() const { return kinks_u.size() > 2 || kinks_v.size() > 2; }
+  class Tried;
   bool at_end(const Parameter& at) const;
+  void look_around_poles(const Vec3& q, std::uint32_t nearest, Projection& best) const;
   Bounds smooth_part(const Parameter& at) const;
 
   Projection newton(Parameter seed, const Vec3& q, const Bounds& bounds) const;
@@ -242,37 +255,109 @@ bool SurfaceProjector::Impl::at_end(const Parameter& at) const {
   return on(kinks_u, u, at.u) || on(kinks_v, v, at.v);
 }
 
+// Inside the first row of samples around a pole whatever the surface does around it has many basins
+// close to each other: Newton's method from every place of a ring that is nearer than those beside it.
+void SurfaceProjector::Impl::look_around_poles(const Vec3& q, std::uint32_t nearest,
+                                               Projection& best) const {
+  constexpr std::size_t kMost = 192;
+  for (const PoleRing& ring : rings) {
+    const auto& row = samples.row[nearest];
+    if (std::abs((ring.around_u ? row[1] : row[0]) - ring.row) > 1) continue;
+    const KnotVector& around = ring.around_u ? u : v;
+    const std::size_t rays =
+        std::clamp<std::size_t>(4 * (breakpoints(around).size() - 1), 32, kMost);
+    std::array<Parameter, kMost> at;
+    std::array<Vec3, kMost> points;
+    for (const double place : ring.places) {
+      for (std::size_t k = 0; k < rays; ++k) {
+        const double w =
+            around.first() + around.length() * static_cast<double>(k) / static_cast<double>(rays);
+        at[k] = ring.around_u ? Parameter{w, place} : Parameter{place, w};
+      }
+      evaluator.points(std::span(at).first(rays), std::span(points).first(rays));
+      const auto squared = [&](std::size_t k) { return length_squared(points[k % rays] - q); };
+      for (std::size_t k = 0; k < rays; ++k) {
+        if (squared(k) > squared(k + 1) || squared(k) > squared(k + rays - 1)) continue;
+        const Projection candidate = newton(at[k], q, smooth_part(at[k]));
+        if (candidate.distance < best.distance) best = candidate;
+      }
+    }
+  }
+}
+
+// The samples from which a search has begun.
+class SurfaceProjector::Impl::Tried {
+ public:
+  explicit Tried(const Impl& impl) : impl_(impl) {}
+  void add(std::uint32_t sample) { tried_[count_++] = sample; }
+  // Whether a search from the sample leads to where an earlier one did. From afar, all of the same
+  // sheet do.
+  bool knows(std::uint32_t sample, const Bounds& b, bool far) const {
+    return std::any_of(tried_.begin(), tried_.begin() + count_, [&](std::uint32_t other) {
+      const Parameter& t = impl_.samples.at[other];
+      if (impl_.creased())
+        return t.u >= b.low_u && t.u <= b.high_u && t.v >= b.low_v && t.v <= b.high_v;
+      const Parameter& p = impl_.samples.at[sample];
+      if (far && std::abs(p.u - t.u) < 0.1 * impl_.u.length() &&
+          std::abs(p.v - t.v) < 0.1 * impl_.v.length())
+        return true;
+      const auto& r = impl_.samples.row[sample];
+      const auto& o = impl_.samples.row[other];
+      return beside(r[0], o[0], impl_.samples.rows_u, impl_.u.periodic) &&
+             beside(r[1], o[1], impl_.samples.rows_v, impl_.v.periodic);
+    });
+  }
+
+ private:
+  static bool beside(int a, int b, int rows, bool round) {
+    const int apart = std::abs(a - b);
+    return apart <= 2 || (round && rows - apart <= 2);
+  }
+  const Impl& impl_;
+  std::array<std::uint32_t, kMostSeeds> tried_{};
+  std::ptrdiff_t count_ = 0;
+};
+
+// The nearest sample decides nearly always. Another one can do so only when the surface around it
+// comes nearer than what was found: folds that come close, ripples beside a pole, cells on the other
+// side of a border or a crease.
 Projection SurfaceProjector::Impl::closest(const Vec3& q) const {
-  // The nearest sample decides nearly always; two more guard folds that come close. Where the search
-  // ends on a border or a crease, samples on its other side are tried as well.
-  constexpr std::size_t kSeeds = 3;
-  constexpr std::size_t kMostSeeds = 24;
   std::array<std::uint32_t, kMostSeeds> index{};
   std::array<double, kMostSeeds> squared{};
   const double query[3] = {q.x, q.y, q.z};
-  std::size_t found = tree.knnSearch(query, kSeeds, index.data(), squared.data());
   Projection best;
   best.distance = std::numeric_limits<double>::infinity();
-  std::array<Parameter, kMostSeeds> tried{};
-  std::size_t tries = 0;
-  const auto known = [&](const Parameter& p, const Bounds& b) {
-    return std::any_of(tried.begin(), tried.begin() + tries, [&](const Parameter& t) {
-      if (creased()) return t.u >= b.low_u && t.u <= b.high_u && t.v >= b.low_v && t.v <= b.high_v;
-      // A seed next to an earlier one in the surface leads to the same place.
-      return std::abs(p.u - t.u) < 0.1 * u.length() && std::abs(p.v - t.v) < 0.1 * v.length();
-    });
-  };
-  for (std::size_t k = 0; k < found; ++k) {
-    const Parameter p = samples.at[index[k]];
-    const Bounds bounds = smooth_part(p);
-    if (!known(p, bounds)) {
-      tried[tries++] = p;
-      const Projection candidate = newton(p, q, bounds);
-      if (candidate.distance < best.distance) best = candidate;
-    }
-    const bool more = k + 1 == found && found == kSeeds && at_end({best.u, best.v});
-    if (more) found = tree.knnSearch(query, kMostSeeds, index.data(), squared.data());
+  if (!creased()) {
+    tree.knnSearch(query, 1, index.data(), squared.data());
+    const Parameter p = samples.at[index[0]];
+    best = newton(p, q, smooth_part(p));
+    const double room = clearance.of(samples.row[index[0]]) - std::sqrt(squared[0]);
+    if (best.distance < room) return best;
   }
+  std::size_t asked = creased() ? 3 : 8;
+  std::size_t found = tree.knnSearch(query, asked, index.data(), squared.data());
+  Tried tried(*this);
+  if (!creased()) tried.add(index[0]);
+  for (std::size_t k = 0; k < found; ++k) {
+    const double reach = static_cast<double>(samples.reach[index[k]]);
+    const double away = std::sqrt(squared[k]);
+    if (creased() || away <= best.distance + reach) {
+      const Parameter p = samples.at[index[k]];
+      const Bounds bounds = smooth_part(p);
+      if (!tried.knows(index[k], bounds, best.distance > 3.0 * reach)) {
+        tried.add(index[k]);
+        const Projection candidate = newton(p, q, bounds);
+        if (candidate.distance < best.distance) best = candidate;
+      }
+    }
+    // Between creases the foot is the nearest one unless it lies on one of them.
+    const bool more = k + 1 == found && found == asked && asked < 24 &&
+                      (creased() ? at_end({best.u, best.v}) : away <= best.distance + reach);
+    if (!more) continue;
+    asked = creased() ? 24 : (asked == 8 ? 20 : kMostSeeds);
+    found = tree.knnSearch(query, asked, index.data(), squared.data());
+  }
+  look_around_poles(q, index[0], best);
   return best;
 }
 

@@ -120,12 +120,47 @@ Body with_surface(const Body& body, std::size_t face, Surface surface, NewParame
   return with_surfaces(body, std::move(surfaces), parameters);
 }
 
-void describe_surface_place(ParameterVisitor& v, double& place_u, double& place_v, int& surface) {
-  v.number({"place_u", "Place along u", "Share of the way along u; pick it on the surface."},
-           place_u, {0.0, 1.0, "", 0.01, 4});
-  v.number({"place_v", "Place along v", "Share of the way along v; pick it on the surface."},
-           place_v, {0.0, 1.0, "", 0.01, 4});
-  v.count({"surface", "Surface", "Number of the surface in the part."}, surface, {1, 1000});
+void describe_face(ParameterVisitor& v, OnFace& on) {
+  v.count({"surface", "Surface", "Number of the surface in the part, unless a face is picked."},
+          on.number, {1, 1000});
+  v.picks(
+      {"face", "Face", "The face picked in the view; it stays the same one, whatever is added."},
+      on.picked, {{PickKind::Face}, 1});
+}
+
+void describe_face_place(ParameterVisitor& v, OnFace& on) {
+  v.number({"place_u", "Place along u", "Share of the way along u; pick it on the surface."}, on.u,
+           {0.0, 1.0, "", 0.01, 4});
+  v.number({"place_v", "Place along v", "Share of the way along v; pick it on the surface."}, on.v,
+           {0.0, 1.0, "", 0.01, 4});
+  describe_face(v, on);
+}
+
+FacePlace located(const Body& body, const OnFace& on) {
+  if (on.picked.empty()) {
+    if (on.number < 1 || on.number > static_cast<int>(body.faces.size()))
+      throw Error(
+          fmt::format("There is no surface {}; the part has {}.", on.number, body.faces.size()));
+    return {static_cast<std::size_t>(on.number - 1), on.u, on.v, {}};
+  }
+  const Pick& pick = on.picked.front();
+  const auto found = find_face(body, pick);
+  if (!found) throw Error("The part has no faces. Pick a face of a part made of surfaces.");
+  if (found->by_tag) return {found->index, on.u, on.v, {}};
+  const Surface& s = *body.faces[found->index].surface;
+  return {found->index, (found->u - s.u.first()) / s.u.length(),
+          (found->v - s.v.first()) / s.v.length(),
+          pick.tag == 0
+              ? std::string()
+              : "The face that was picked is no longer there as it was; this works on the "
+                "one nearest to it."};
+}
+
+std::vector<std::string> notes_of(const FacePlace& place, std::string said) {
+  std::vector<std::string> notes;
+  if (!place.note.empty()) notes.push_back(place.note);
+  notes.push_back(std::move(said));
+  return notes;
 }
 
 const Surface* first_surface(const ShapePtr& shape) {
@@ -154,12 +189,6 @@ Box3 rough_box(const Shape& shape) {
   Box3 box;
   std::visit(RoughBox{box}, shape);
   return box;
-}
-
-std::size_t face_numbered(const Body& body, int number) {
-  if (number < 1 || number > static_cast<int>(body.faces.size()))
-    throw Error(fmt::format("There is no surface {}; the part has {}.", number, body.faces.size()));
-  return static_cast<std::size_t>(number - 1);
 }
 
 void refuse_trimmed(const Face& face, std::string_view label) {

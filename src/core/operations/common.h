@@ -8,6 +8,7 @@
 
 #include "core/base/frame.h"
 #include "core/body/body.h"
+#include "core/body/pick.h"
 #include "core/document/operation.h"
 #include "core/points/net.h"
 
@@ -50,17 +51,32 @@ Outcome each_surface(const Shape& shape, std::string_view operation_label,
 Body with_surface(const Body& body, std::size_t face, Surface surface,
                   NewParameters parameters = NewParameters::Scaled);
 
-/// A place on one surface of a part, as shares of its domain, and the surface's number from 1.
-void describe_surface_place(ParameterVisitor& visitor, double& place_u, double& place_v,
-                            int& surface);
+/// Which face of the shape before a step works on: the picked one, else that of the number; and a place
+/// on it, as shares of its domain.
+struct OnFace {
+  std::vector<Pick> picked;  ///< one at most; wins over the number
+  int number = 1;            ///< counted from 1
+  double u = 0.5, v = 0.5;   ///< 0..1
+};
+void describe_face(ParameterVisitor& visitor, OnFace& on);
+void describe_face_place(ParameterVisitor& visitor, OnFace& on);
+
+/// What it comes to on a body. A picked face that is gone leads to the nearest one, and the place to the
+/// nearest of what was picked; then `note` says so. Throws Error when the part has fewer faces.
+struct FacePlace {
+  std::size_t face = 0;
+  double u = 0.5, v = 0.5;
+  std::string note;
+};
+FacePlace located(const Body& body, const OnFace& on);
+/// What is said of the place, when there is anything, and then of the step.
+std::vector<std::string> notes_of(const FacePlace& place, std::string said);
 
 /// A copy of an operation with such a place, set to another one.
 template <typename Operation>
-OperationPtr placed(const Operation& operation, int surface, double u, double v) {
+OperationPtr placed(const Operation& operation, const Pick& face, int number, double u, double v) {
   auto changed = std::make_shared<Operation>(operation);
-  changed->surface = surface;
-  changed->place_u = u;
-  changed->place_v = v;
+  changed->on = {{face}, number, u, v};
   return changed;
 }
 
@@ -68,9 +84,6 @@ OperationPtr placed(const Operation& operation, int surface, double u, double v)
 const Surface* first_surface(const ShapePtr& shape);
 /// Box of the control points or vertices.
 Box3 rough_box(const Shape& shape);
-
-/// The place of the face of that number, counted from 1. Throws Error when the part has fewer.
-std::size_t face_numbered(const Body& body, int number);
 
 /// Throws Error when the face is trimmed: the operation `label` works on whole surfaces only.
 void refuse_trimmed(const Face& face, std::string_view operation_label);

@@ -135,22 +135,23 @@ Outcome OpenCloseOperation::apply(const Shape& before, const Inputs& inputs, Pro
 
 void SplitSurfaceOperation::describe(ParameterVisitor& v) {
   visit_along(v, along, "The surface is cut across this direction.");
-  describe_surface_place(v, place_u, place_v, surface);
+  describe_face_place(v, on);
 }
 
 std::string SplitSurfaceOperation::summary() const {
-  return along == AlongDirection::U ? fmt::format("at u {:.3g}", place_u)
-                                    : fmt::format("at v {:.3g}", place_v);
+  return along == AlongDirection::U ? fmt::format("at u {:.3g}", on.u)
+                                    : fmt::format("at v {:.3g}", on.v);
 }
 
 Outcome SplitSurfaceOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
   Body result = faces_of(before, label());
-  const std::size_t number = face_numbered(result, surface);
+  const FacePlace place = located(result, on);
+  const std::size_t number = place.face;
   const Face whole = result.faces[number];
   refuse_trimmed(whole, label());
   const Surface& s = *whole.surface;
   const KnotVector& k = knots_of(s, direction(along));
-  const double share = along == AlongDirection::U ? place_u : place_v;
+  const double share = along == AlongDirection::U ? place.u : place.v;
   auto [first, second] = split(s, direction(along), k.first() + share * k.length());
   std::vector<Face> pieces(2, whole);
   pieces[0].surface = std::make_shared<const Surface>(std::move(first));
@@ -163,11 +164,12 @@ Outcome SplitSurfaceOperation::apply(const Shape& before, const Inputs& inputs, 
   *at = pieces[0];
   result.faces.insert(at + 1, pieces[1]);
   std::string note = fmt::format("The part now has {} surfaces.", result.faces.size());
-  return {std::move(result), {std::move(note)}};
+  return {std::move(result), notes_of(place, std::move(note))};
 }
 
-OperationPtr SplitSurfaceOperation::with_place(int face, double u, double v) const {
-  return placed(*this, face, u, v);
+OperationPtr SplitSurfaceOperation::with_place(const Pick& face, int number, double u,
+                                               double v) const {
+  return placed(*this, face, number, u, v);
 }
 
 }  // namespace evenclay

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/body/body.h"
+#include "core/operations/common.h"
 #include "core/operations/offers.h"
 
 namespace evenclay {
@@ -67,8 +68,7 @@ class OpenCloseOperation : public OperationOf<OpenCloseOperation> {
 class SplitSurfaceOperation : public OperationOf<SplitSurfaceOperation>, public TakesPlace {
  public:
   AlongDirection along = AlongDirection::U;
-  double place_u = 0.5, place_v = 0.5;
-  int surface = 1;
+  OnFace on;
 
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{
@@ -86,7 +86,7 @@ class SplitSurfaceOperation : public OperationOf<SplitSurfaceOperation>, public 
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
-  OperationPtr with_place(int face, double u, double v) const override;
+  OperationPtr with_place(const Pick& face, int number, double u, double v) const override;
 };
 
 }  // namespace evenclay

@@ -26,7 +26,7 @@ void ExtendOperation::describe(ParameterVisitor& v) {
   edge("v_begin", "Where v begins", "Added to the length for all edges; negative shrinks.",
        v_begin);
   edge("v_end", "Where v ends", "Added to the length for all edges; negative shrinks.", v_end);
-  v.count({"surface", "Surface", "Number of the surface in the part."}, surface, {1, 1000});
+  describe_face(v, on);
 }
 
 std::string ExtendOperation::summary() const {
@@ -36,17 +36,26 @@ std::string ExtendOperation::summary() const {
                      all + v_end);
 }
 
-Outcome ExtendOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
+Outcome ExtendOperation::apply(const Shape& before, const Inputs& inputs,
+                               Progress& progress) const {
   const Body& body = faces_of(before, label());
-  const std::size_t face = face_numbered(body, surface);
+  const FacePlace at = located(body, on);
+  const std::size_t face = at.face;
   const Surface& s = *body.faces[face].surface;
-  ExtendOptions o{{u_begin, u_end, v_begin, v_end}};
+  ExtendOptions o{{u_begin, u_end, v_begin, v_end}, inputs.tolerance};
   for (std::size_t e = 0; e < kBorders.size(); ++e) {
     const bool closed = e < 2 ? s.u.periodic : s.v.periodic;
     if (!closed && !is_pole(s, kBorders[e], 1e-9)) o.lengths[e] += all;
   }
   const Extended extended = extend(s, o, progress);
   Outcome outcome;
+  if (!at.note.empty()) outcome.notes.push_back(at.note);
+  if (extended.unweighted)
+    outcome.notes.push_back(fmt::format(
+        "Its weights could not be carried on; it goes on without weights, {:.2g} mm off at most, "
+        "with {} × {} control points.",
+        extended.unweighted->max, extended.surface.points.rows(),
+        extended.surface.points.columns()));
   for (const double mm : o.lengths)
     if (mm > 0.0) {
       outcome.notes.push_back(fmt::format(

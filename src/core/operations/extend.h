@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/document/operation.h"
+#include "core/operations/common.h"
 
 namespace evenclay {
 
@@ -9,7 +9,7 @@ class ExtendOperation : public OperationOf<ExtendOperation> {
  public:
   double all = 0.0;
   double u_begin = 0.0, u_end = 0.0, v_begin = 0.0, v_end = 0.0;
-  int surface = 1;
+  OnFace on;  ///< its place is not used
 
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{

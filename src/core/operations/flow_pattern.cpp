@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <array>
 
 #include "core/base/error.h"
@@ -34,6 +35,14 @@ TriangleMesh tile_mesh(const Shape& shape, int divisions, Progress& progress) {
     append(result, tessellate(s, {.per_span_u = parts(s.u), .per_span_v = parts(s.v)}, progress));
   }
   return result;
+}
+
+// Kept between evaluations where there is a memo.
+template <typename T, typename Make>
+std::shared_ptr<const T> kept(const Inputs& inputs, const ShapePtr& owner,
+                              const std::string& detail, const Make& make) {
+  if (inputs.memo == nullptr) return make();
+  return inputs.memo->keep<T>(owner, make, detail);
 }
 
 }  // namespace
@@ -110,9 +119,12 @@ Outcome FlowPatternOperation::apply(const Shape&, const Inputs& inputs, Progress
   if (target_body.faces.size() > 1)
     outcome.notes.emplace_back(
         "The target has several surfaces; the first one carries the pattern.");
-  const TriangleMesh mesh = tile_mesh(tile_shape, divisions, progress);
+  const ShapePtr& tile_owner = inputs.parts.at(tile);
+  const auto mesh = kept<TriangleMesh>(inputs, tile_owner, fmt::format("{}", divisions), [&] {
+    return std::make_shared<const TriangleMesh>(tile_mesh(tile_shape, divisions, progress));
+  });
   FlowOptions o;
-  o.base = base_of(mesh);
+  o.base = base_of(*mesh);
   if (base_x > 0.0) o.base.length_x = base_x;
   if (base_y > 0.0) o.base.length_y = base_y;
   o.count_u = count_u;
@@ -127,7 +139,18 @@ Outcome FlowPatternOperation::apply(const Shape&, const Inputs& inputs, Progress
   o.v_from = v_from;
   o.v_to = v_to;
   o.even = spacing == FlowSpacing::Even;
-  outcome.shape = flow(mesh, *target_body.faces.front().surface, o, progress);
+  const Face& face = target_body.faces.front();
+  const Surface& surface = *face.surface;
+  o.made = whole_tiles(face, o);
+  if (const auto left_out = std::count(o.made.begin(), o.made.end(), false); left_out > 0)
+    outcome.notes.push_back(
+        fmt::format("{} of {} tiles would reach over the border of the face and are left out.",
+                    left_out, o.made.size()));
+  // Only the target's points change while a hand shapes it: the plan stays.
+  const auto plan =
+      kept<FlowPlan>(inputs, tile_owner, fmt::format("{} {}", divisions, FlowPlan::key(surface, o)),
+                     [&] { return std::make_shared<const FlowPlan>(*mesh, surface, o, progress); });
+  outcome.shape = plan->onto(surface, progress);
   return outcome;
 }
 

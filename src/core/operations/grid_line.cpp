@@ -34,17 +34,17 @@ void AddGridLineOperation::describe(ParameterVisitor& v) {
                                                 {"halfway_v", "Halfway between all, of v"},
                                                 {"halfway_both", "Halfway between all"}}};
   visit_choice(v, {"lines", "Lines", "Which grid lines are added."}, lines, kinds);
-  describe_surface_place(v, place_u, place_v, surface);
+  describe_face_place(v, on);
 }
 
 std::string AddGridLineOperation::summary() const {
   switch (lines) {
     case NewLines::AcrossU:
-      return fmt::format("at u {:.3g}", place_u);
+      return fmt::format("at u {:.3g}", on.u);
     case NewLines::AcrossV:
-      return fmt::format("at v {:.3g}", place_v);
+      return fmt::format("at v {:.3g}", on.v);
     case NewLines::Both:
-      return fmt::format("at u {:.3g}, v {:.3g}", place_u, place_v);
+      return fmt::format("at u {:.3g}, v {:.3g}", on.u, on.v);
     default:
       return "halfway between all";
   }
@@ -52,53 +52,52 @@ std::string AddGridLineOperation::summary() const {
 
 Outcome AddGridLineOperation::apply(const Shape& before, const Inputs&, Progress&) const {
   const Body& body = faces_of(before, label());
-  const std::size_t face = face_numbered(body, surface);
-  Surface s = *body.faces[face].surface;
+  const FacePlace at = located(body, on);
+  Surface s = *body.faces[at.face].surface;
   const int old_u = s.points.rows();
   const int old_v = s.points.columns();
-  if (lines == NewLines::AcrossU || lines == NewLines::Both)
-    s = with_line(s, Direction::U, place_u);
-  if (lines == NewLines::AcrossV || lines == NewLines::Both)
-    s = with_line(s, Direction::V, place_v);
+  if (lines == NewLines::AcrossU || lines == NewLines::Both) s = with_line(s, Direction::U, at.u);
+  if (lines == NewLines::AcrossV || lines == NewLines::Both) s = with_line(s, Direction::V, at.v);
   if (lines == NewLines::HalfwayU || lines == NewLines::HalfwayBoth)
     s = insert_halfway(s, Direction::U);
   if (lines == NewLines::HalfwayV || lines == NewLines::HalfwayBoth)
     s = insert_halfway(s, Direction::V);
   std::string note = fmt::format("{} × {} control points became {} × {}.", old_u, old_v,
                                  s.points.rows(), s.points.columns());
-  return {with_surface(body, face, std::move(s)), {std::move(note)}};
+  return {with_surface(body, at.face, std::move(s)), notes_of(at, std::move(note))};
 }
 
 void RemoveGridLineOperation::describe(ParameterVisitor& v) {
   static constexpr std::array<Choice, 2> kinds{
       {{"u", "The nearest at u"}, {"v", "The nearest at v"}}};
   visit_choice(v, {"line", "Line", "Which grid line is taken away."}, line, kinds);
-  describe_surface_place(v, place_u, place_v, surface);
+  describe_face_place(v, on);
 }
 
 std::string RemoveGridLineOperation::summary() const {
-  return line == OldLine::OfU ? fmt::format("near u {:.3g}", place_u)
-                              : fmt::format("near v {:.3g}", place_v);
+  return line == OldLine::OfU ? fmt::format("near u {:.3g}", on.u)
+                              : fmt::format("near v {:.3g}", on.v);
 }
 
 Outcome RemoveGridLineOperation::apply(const Shape& before, const Inputs&, Progress&) const {
   const Body& body = faces_of(before, label());
-  const std::size_t face = face_numbered(body, surface);
-  Surface s = *body.faces[face].surface;
+  const FacePlace at = located(body, on);
+  Surface s = *body.faces[at.face].surface;
   const bool u = line == OldLine::OfU;
-  s = remove_knot(s, u ? Direction::U : Direction::V,
-                  at_share(u ? s.u : s.v, u ? place_u : place_v));
+  s = remove_knot(s, u ? Direction::U : Direction::V, at_share(u ? s.u : s.v, u ? at.u : at.v));
   std::string note =
       fmt::format("{} × {} control points remain.", s.points.rows(), s.points.columns());
-  return {with_surface(body, face, std::move(s)), {std::move(note)}};
+  return {with_surface(body, at.face, std::move(s)), notes_of(at, std::move(note))};
 }
 
-OperationPtr AddGridLineOperation::with_place(int face, double u, double v) const {
-  return placed(*this, face, u, v);
+OperationPtr AddGridLineOperation::with_place(const Pick& face, int number, double u,
+                                              double v) const {
+  return placed(*this, face, number, u, v);
 }
 
-OperationPtr RemoveGridLineOperation::with_place(int face, double u, double v) const {
-  return placed(*this, face, u, v);
+OperationPtr RemoveGridLineOperation::with_place(const Pick& face, int number, double u,
+                                                 double v) const {
+  return placed(*this, face, number, u, v);
 }
 
 }  // namespace evenclay

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/operations/common.h"
 #include "core/operations/offers.h"
 
 namespace evenclay {
@@ -11,8 +12,7 @@ enum class NewLines { AcrossU, AcrossV, Both, HalfwayU, HalfwayV, HalfwayBoth };
 class AddGridLineOperation : public OperationOf<AddGridLineOperation>, public TakesPlace {
  public:
   NewLines lines = NewLines::Both;
-  double place_u = 0.5, place_v = 0.5;
-  int surface = 1;
+  OnFace on;
 
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{
@@ -29,7 +29,7 @@ class AddGridLineOperation : public OperationOf<AddGridLineOperation>, public Ta
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
-  OperationPtr with_place(int face, double u, double v) const override;
+  OperationPtr with_place(const Pick& face, int number, double u, double v) const override;
 };
 
 /// Which line is taken away: of the lines of constant u, or of constant v.
@@ -39,8 +39,7 @@ enum class OldLine { OfU, OfV };
 class RemoveGridLineOperation : public OperationOf<RemoveGridLineOperation>, public TakesPlace {
  public:
   OldLine line = OldLine::OfU;
-  double place_u = 0.5, place_v = 0.5;
-  int surface = 1;
+  OnFace on;
 
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{
@@ -58,7 +57,7 @@ class RemoveGridLineOperation : public OperationOf<RemoveGridLineOperation>, pub
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
-  OperationPtr with_place(int face, double u, double v) const override;
+  OperationPtr with_place(const Pick& face, int number, double u, double v) const override;
 };
 
 }  // namespace evenclay

@@ -5,6 +5,7 @@
 #include <array>
 #include <vector>
 
+#include "core/body/pick.h"
 #include "core/document/operation.h"
 #include "core/grid/count_plot.h"
 #include "core/points/shaping.h"
@@ -44,8 +45,9 @@ class OffersCounts {
 class TakesPlace {
  public:
   virtual ~TakesPlace() = default;
-  /// `surface` counts from 1 and `u`, `v` are shares of the domain, all on the shape before.
-  virtual OperationPtr with_place(int surface, double u, double v) const = 0;
+  /// `face` is one of the shape before, `number` its place there, counted from 1; `u`, `v` are shares of
+  /// its domain.
+  virtual OperationPtr with_place(const Pick& face, int number, double u, double v) const = 0;
 };
 
 /// A source whose points are clicked one after the other.

@@ -11,8 +11,7 @@
 #include "core/document/evaluator.h"
 #include "core/operations/common.h"
 #include "core/operations/shaped_points.h"
-#include "core/points/arrange.h"
-#include "core/points/falloff.h"
+#include "core/points/hand.h"
 
 namespace evenclay {
 
@@ -91,10 +90,18 @@ const std::vector<std::pair<std::string, FalloffShape>>& shapes() {
   return all;
 }
 
+const std::vector<std::pair<std::string, SymmetryPlane>>& planes() {
+  using enum SymmetryPlane;
+  static const std::vector<std::pair<std::string, SymmetryPlane>> all{
+      {"yz", YZ},         {"xz", XZ},         {"xy", XY},   {"yz_xz", YZAndXZ},
+      {"xz_xy", XZAndXY}, {"yz_xy", YZAndXY}, {"all", All}, {"off", None}};
+  return all;
+}
+
 // The hand of the runner: what is picked, and the step that is being shaped.
-class Hand {
+class Script {
  public:
-  Hand(const Document& document, PartId part, Progress& progress);
+  Script(const Document& document, PartId part, Progress& progress);
   void edit(const std::string& line);
   Document result() const;
 
@@ -102,31 +109,25 @@ class Hand {
   void pick(Words& w);
   Selection picked_box(Words& w) const;
   PointIndex address(const std::string& text, const Words& w) const;
-  void move(Words& w);
-  void scale_or_turn(Words& w, bool turning);
-  void level_points(Words& w);
-  void pull(Words& w);
+  PointEdit edit_in(Words& w) const;
+  PointEdit move(Words& w) const;
+  PointEdit scale_or_turn(Words& w, bool turning) const;
+  PointEdit level_points(Words& w) const;
+  PointEdit pull(Words& w) const;
   Vec3 centre(Words& w) const;
   void take_falloff(Words& w);
   void set_hold(Words& w);
-  void take(const PointMoves& moves, const PointShares& shares);
-  void arrange(const PointMoves& moves) { take(moves, shares()); }
-  PointShares shares() const;
-  ShapeRules rules() const;
-  void need_points() const;
+  void take(std::shared_ptr<Operation> operation);
+  void find_partners();
 
   Document document_;
   PartId part_;
   std::shared_ptr<ShapedPointsOperation> operation_;
   StepId step_ = 0;  // of the operation; 0: it is to be added
-  Nets below_, shown_;
-  Shapings shapings_;
-  Selection picked_;
-  PointIndex leader_;
-  Falloff falloff_;
+  Hand hand_;
 };
 
-Hand::Hand(const Document& document, PartId part, Progress& progress)
+Script::Script(const Document& document, PartId part, Progress& progress)
     : document_(document), part_(part) {
   const Evaluation e = Evaluator().evaluate(document, progress, {part});
   const Part& p = *find_part(document, part);
@@ -141,60 +142,50 @@ Hand::Hand(const Document& document, PartId part, Progress& progress)
     operation_ = std::make_shared<ShapedPointsOperation>();
   }
   ShapesPoints::Offer offer = operation_->offered(*before);
-  below_ = std::move(offer.below);
-  shapings_ = std::move(offer.shapings);
-  shown_ = with_shaping(below_, shapings_);
+  hand_.below = std::move(offer.below);
+  hand_.shapings = std::move(offer.shapings);
+  hand_.shown = with_shaping(hand_.below, hand_.shapings);
+  hand_.symmetry = operation_->symmetry;
+  hand_.holds = operation_->holds;
+  find_partners();
 }
 
-Document Hand::result() const {
-  const OperationPtr operation = operation_->with_shapings(shapings_);
+Document Script::result() const {
+  const OperationPtr operation = operation_->with_shapings(hand_.shapings);
   if (step_ != 0) return with_operation(document_, step_, operation);
   return with_step(document_, part_, operation).document;
 }
 
-PointShares Hand::shares() const {
-  need_points();
-  return evenclay::shares(shown_, picked_, falloff_);
+void Script::find_partners() {
+  hand_.mirrors = find_mirrors(hand_.shown, hand_.symmetry, kMirrorTolerance)
+                      .value_or(std::vector<MirrorMap>{});
 }
 
-void Hand::need_points() const {
-  if (picked_.empty()) throw Error("Nothing is picked. Pick points first, such as: pick all");
+void Script::take(std::shared_ptr<Operation> operation) {
+  operation_ = std::static_pointer_cast<ShapedPointsOperation>(std::move(operation));
+  hand_.symmetry = operation_->symmetry;
+  hand_.holds = operation_->holds;
+  find_partners();
 }
 
-ShapeRules Hand::rules() const {
-  ShapeRules r;
-  const auto mirrors = find_mirrors(shown_, operation_->symmetry, kMirrorTolerance);
-  if (!mirrors)
-    throw Error("The control points are not symmetric about the chosen planes within 0.01 mm.");
-  r.mirrors = *mirrors;
-  r.leader = leader_;
-  r.edges = operation_->holds;
-  return r;
-}
-
-void Hand::take(const PointMoves& moves, const PointShares& shares) {
-  shapings_ = with_moves(shapings_, shown_, moves, shares, rules());
-  shown_ = with_shaping(below_, shapings_);
-}
-
-PointIndex Hand::address(const std::string& text, const Words& w) const {
+PointIndex Script::address(const std::string& text, const Words& w) const {
   if (text.size() < 3 || text.front() != '[' || text.back() != ']')
     w.fail("an address such as [4,2]");
   const std::vector<double> n = numbers_in(std::string_view(text).substr(1, text.size() - 2));
   PointIndex p;
   const auto at = [&](std::size_t k) { return static_cast<int>(n[k]); };
-  const std::size_t directions = static_cast<std::size_t>(shown_.nets.front().directions());
+  const std::size_t directions = static_cast<std::size_t>(hand_.shown.nets.front().directions());
   const std::size_t first = n.size() > directions ? 1 : 0;
   if (n.size() > 4 || n.size() < first + directions) w.fail("an address such as [4,2]");
   if (first == 1) p.net = at(0);
   p.i = at(first);
   if (directions > 1) p.j = at(first + 1);
   if (directions > 2) p.k = at(first + 2);
-  if (!shown_.contains(p)) throw Error(fmt::format("There is no control point {}.", text));
+  if (!hand_.shown.contains(p)) throw Error(fmt::format("There is no control point {}.", text));
   return p;
 }
 
-Selection Hand::picked_box(Words& w) const {
+Selection Script::picked_box(Words& w) const {
   std::array<double, 3> low{-1e9, -1e9, -1e9};
   std::array<double, 3> high{1e9, 1e9, 1e9};
   while (!w.empty()) {
@@ -202,68 +193,70 @@ Selection Hand::picked_box(Words& w) const {
     low[axis] = w.number("the lower number");
     high[axis] = w.number("the upper number");
   }
-  return points_where(shown_, [&](const Vec3& p) {
+  return points_where(hand_.shown, [&](const Vec3& p) {
     for (std::size_t a = 0; a < 3; ++a)
       if (p[a] < low[a] || p[a] > high[a]) return false;
     return true;
   });
 }
 
-void Hand::pick(Words& w) {
+void Script::pick(Words& w) {
   Selection found;
-  const Selection all = points_where(shown_, [](const Vec3&) { return true; });
+  const Selection all = points_where(hand_.shown, [](const Vec3&) { return true; });
   if (w.take("all")) {
     found = all;
   } else if (w.take("none")) {
     found = {};
   } else if (w.take("invert")) {
     for (const PointIndex& p : all)
-      if (!picked_.contains(p)) found.insert(p);
+      if (!hand_.picked.contains(p)) found.insert(p);
   } else if (w.take("grow")) {
-    found = grown(shown_, picked_);
+    found = grown(hand_.shown, hand_.picked);
   } else if (w.take("shrink")) {
-    found = shrunk(shown_, picked_);
+    found = shrunk(hand_.shown, hand_.picked);
   } else if (w.take("checker")) {
-    found = checker(picked_, false);
+    found = checker(hand_.picked, false);
   } else if (w.take("ring")) {
-    for (const PointIndex& p : picked_) found.merge(ring_through(shown_, p));
+    for (const PointIndex& p : hand_.picked) found.merge(ring_through(hand_.shown, p));
   } else if (w.take("partners")) {
-    for (const MirrorMap& m : rules().mirrors)
-      for (const PointIndex& p : picked_) found.insert(m.partner(p));
+    check_symmetry(hand_);
+    for (const MirrorMap& m : hand_.mirrors)
+      for (const PointIndex& p : hand_.picked) found.insert(m.partner(p));
   } else if (w.take("every")) {
     const int n = static_cast<int>(w.number("a count"));
     const int start = w.take("start") ? static_cast<int>(w.number("a count")) : 0;
     if (n < 2 || start < 0) w.fail("a count of 2 or more");
-    found = every_nth(picked_, row_direction(picked_).value_or(0), n, start);
+    found = every_nth(hand_.picked, row_direction(hand_.picked).value_or(0), n, start);
   } else if (w.take("box")) {
     found = picked_box(w);
   } else if (w.take("row")) {
     const int d = w.one_of<int>({{"u", 0}, {"v", 1}, {"w", 2}});
     while (!w.empty()) {
       const PointIndex p = address(w.word("an address"), w);
-      if (d >= shown_.of(p).directions()) w.fail("a direction that the net has");
-      found.merge(row_through(shown_, p, d));
-      leader_ = p;
+      if (d >= hand_.shown.of(p).directions()) w.fail("a direction that the net has");
+      found.merge(row_through(hand_.shown, p, d));
+      hand_.leader = p;
     }
   } else if (w.take("named")) {
     const std::string name = w.word("a name");
     for (const NamedPoints& s : find_part(document_, part_)->selections)
       if (s.name == name)
         for (const auto& [net, i, j, k] : s.points)
-          if (const PointIndex p{net, i, j, k}; shown_.contains(p)) found.insert(p);
+          if (const PointIndex p{net, i, j, k}; hand_.shown.contains(p)) found.insert(p);
     if (found.empty()) throw Error(fmt::format("The part has no selection '{}'.", name));
   } else {
     while (!w.empty()) {
-      leader_ = address(w.word("an address"), w);
-      found.insert(leader_);
+      hand_.leader = address(w.word("an address"), w);
+      found.insert(hand_.leader);
     }
     if (found.empty()) w.fail("what to pick");
   }
-  picked_ = with_united(shown_, found);
-  if (!picked_.empty() && !picked_.contains(leader_)) leader_ = *picked_.begin();
+  hand_.picked = with_united(hand_.shown, found);
+  if (!hand_.picked.empty() && !hand_.picked.contains(hand_.leader))
+    hand_.leader = *hand_.picked.begin();
 }
 
-void Hand::move(Words& w) {
+PointEdit Script::move(Words& w) const {
   using enum MoveDirection;
   const auto direction = w.one_of<MoveDirection>({{"x", X},
                                                   {"y", Y},
@@ -279,30 +272,23 @@ void Hand::move(Words& w) {
     m.vector = w.vector("three numbers");
   else
     m.amount = w.number("a distance in mm");
-  const PointShares s = shares();
-  take(moves_of(shown_, s, m), s);
+  return MovePoints{m};
 }
 
-Vec3 Hand::centre(Words& w) const {
-  need_points();
-  Vec3 sum;
-  for (const PointIndex& p : picked_) sum += shown_.point(p);
-  sum = sum / static_cast<double>(picked_.size());
+Vec3 Script::centre(Words& w) const {
+  if (hand_.picked.empty()) throw Error("Nothing is picked. Pick points first, such as: pick all");
+  const auto about = [&](Pivot pivot) {
+    return pivot_place(hand_.shown, hand_.picked, hand_.leader, hand_.symmetry, pivot);
+  };
   if (w.take("at")) return w.vector("three numbers");
-  if (!w.take("about") || w.take("picked")) return sum;
-  if (w.take("last")) return shown_.point(leader_);
-  if (w.take("part")) {
-    Box3 box;
-    for_each_point(shown_, [&](PointIndex p) { box.add(shown_.point(p)); });
-    return box.centre();
-  }
-  if (!w.take("symmetry")) w.fail("picked, part, last or symmetry");
-  for (const SymmetryPlane plane : planes_of(operation_->symmetry))
-    sum = (sum + mirrored(sum, plane)) * 0.5;
-  return sum;
+  if (!w.take("about")) return about(Pivot::Picked);
+  return about(w.one_of<Pivot>({{"picked", Pivot::Picked},
+                                {"part", Pivot::Part},
+                                {"last", Pivot::Leader},
+                                {"symmetry", Pivot::Symmetry}}));
 }
 
-void Hand::scale_or_turn(Words& w, bool turning) {
+PointEdit Script::scale_or_turn(Words& w, bool turning) const {
   const double first = w.number(turning ? "degrees" : "a factor");
   Vec3 other{first, first, first};
   if (turning) {
@@ -311,126 +297,109 @@ void Hand::scale_or_turn(Words& w, bool turning) {
     other.y = w.number("a factor");
     other.z = w.number("a factor");
   }
+  if (turning) return TurnPoints{centre(w), other, first};
   Frame about;
   about.origin = centre(w);
-  const PointShares s = shares();
-  take(turning ? turn(shown_, s, about.origin, other, first) : scale(shown_, s, about, other), s);
+  return ScalePoints{about, other};
 }
 
-void Hand::level_points(Words& w) {
-  need_points();
+PointEdit Script::level_points(Words& w) const {
+  if (w.take("mean")) return LevelToMean{};
   LevelPlane plane;
-  if (w.take("mean")) {
-    plane = mean_plane(shown_, picked_);
-  } else if (w.take("points")) {
+  if (w.take("points")) {
     std::vector<Vec3> p;
-    for (int k = 0; k < 3; ++k) p.push_back(shown_.point(address(w.word("an address"), w)));
+    for (int k = 0; k < 3; ++k) p.push_back(hand_.shown.point(address(w.word("an address"), w)));
     plane = plane_through(p[0], p[1], p[2]);
   } else {
     const auto axis = w.one_of<std::size_t>({{"yz", 0}, {"xz", 1}, {"xy", 2}});
     plane.origin[axis] = w.number("a coordinate in mm");
     plane.normal[axis] = 1.0;
   }
-  arrange(level(shown_, shares(), plane));
+  return LevelTo{plane};
 }
 
-void Hand::pull(Words& w) {
-  SkinPlace place;
+PointEdit Script::pull(Words& w) const {
   std::vector<double> numbers;
   while (w.number_next()) numbers.push_back(w.number("a share"));
   if (numbers.empty() || numbers.size() > 3 || !w.take("by")) w.fail("U V by DX DY DZ");
-  if (numbers.size() == 3) place.net = static_cast<int>(numbers[0]);
-  if (place.net < 0 || place.net >= static_cast<int>(shown_.nets.size()))
-    throw Error(fmt::format("There is no surface {}.", place.net));
-  const Net& net = shown_.nets[static_cast<std::size_t>(place.net)];
-  const auto at = [&](int d, double share) {
-    const KnotVector* k = net.knots(d);
-    return k == nullptr ? 0.0 : k->first() + std::clamp(share, 0.0, 1.0) * k->length();
-  };
-  place.u = at(0, numbers[numbers.size() > 1 ? numbers.size() - 2 : 0]);
-  place.v = numbers.size() > 1 ? at(1, numbers.back()) : 0.0;
-  PointShares s(shown_, 1.0);
-  for_each_point(shown_, [&](PointIndex p) {
-    if (is_held(shown_, p, operation_->holds)) s(p) = 0.0;
-  });
-  take(pull_skin(shown_, s, place, w.vector("three numbers")), s);
+  const double net = numbers.size() == 3 ? numbers[0] : 0.0;
+  if (!(net >= 0.0 && net < static_cast<double>(hand_.shown.nets.size())))
+    throw Error(fmt::format("There is no surface {:g}.", net));
+  const double u = numbers[numbers.size() > 1 ? numbers.size() - 2 : 0];
+  const SkinPlace place =
+      skin_place(hand_.shown, static_cast<int>(net), u, numbers.size() > 1 ? numbers.back() : 0.0);
+  return PullSkin{place, w.vector("three numbers")};
 }
 
-void Hand::take_falloff(Words& w) {
-  falloff_ = {};
-  falloff_.reach_along = static_cast<int>(w.number("a count of points"));
-  falloff_.reach_across = static_cast<int>(w.number("a count of points"));
-  if (falloff_.reach_along < 0 || falloff_.reach_across < 0) w.fail("counts of points");
-  if (!w.empty() && w.peek() != "strength") falloff_.along = falloff_.across = w.one_of(shapes());
-  if (!w.empty() && w.peek() != "strength") falloff_.across = w.one_of(shapes());
+void Script::take_falloff(Words& w) {
+  hand_.falloff = {};
+  hand_.falloff.reach_along = static_cast<int>(w.number("a count of points"));
+  hand_.falloff.reach_across = static_cast<int>(w.number("a count of points"));
+  if (hand_.falloff.reach_along < 0 || hand_.falloff.reach_across < 0) w.fail("counts of points");
+  if (!w.empty() && w.peek() != "strength")
+    hand_.falloff.along = hand_.falloff.across = w.one_of(shapes());
+  if (!w.empty() && w.peek() != "strength") hand_.falloff.across = w.one_of(shapes());
   if (!w.take("strength")) return;
   const double strength = w.number("a strength from 0.2 to 5");
   if (!(strength >= 0.2 && strength <= 5.0)) w.fail("a strength from 0.2 to 5");
-  falloff_.strength_along = falloff_.strength_across = strength;
+  hand_.falloff.strength_along = hand_.falloff.strength_across = strength;
 }
 
-void Hand::set_hold(Words& w) {
+void Script::set_hold(Words& w) {
   const std::string edge = "hold_" + w.word("an edge");
-  const auto changed = with_parameter(*operation_, edge, w.word("what it keeps"));
-  operation_ = std::static_pointer_cast<ShapedPointsOperation>(changed->clone());
+  take(with_parameter(*operation_, edge, w.word("what it keeps"))->clone());
 }
 
-void Hand::edit(const std::string& line) {
+PointEdit Script::edit_in(Words& w) const {
+  if (w.take("move")) return move(w);
+  if (w.take("scale")) return scale_or_turn(w, false);
+  if (w.take("turn")) return scale_or_turn(w, true);
+  if (w.take("set")) {
+    const int axis = w.one_of<int>({{"x", 0}, {"y", 1}, {"z", 2}});
+    return SetCoordinate{axis, w.number("a coordinate in mm")};
+  }
+  if (w.take("level")) return level_points(w);
+  if (w.take("straighten")) {
+    if (w.take("view")) return StraightenInView{normalized(w.vector("three numbers"))};
+    return StraightenRows{};
+  }
+  if (w.take("smooth"))
+    return SmoothPoints{w.empty() ? 0.5 : std::clamp(w.number("a share"), 0.0, 1.0)};
+  if (w.take("relax")) return RelaxPoints{};
+  if (w.take("weight")) return SetWeight{w.number("a weight")};
+  if (w.take("pull")) return pull(w);
+  if (w.take("back")) return BringBack{};
+  if (w.take("symmetric")) {
+    if (!w.empty()) return MakeSymmetric{w.one_of(planes())};
+    return MakeSymmetric{hand_.symmetry != SymmetryPlane::None ? hand_.symmetry
+                                                               : SymmetryPlane::XZ};
+  }
+  w.fail(
+      "pick, name, symmetry, hold, falloff, move, scale, turn, set, level, straighten, smooth, "
+      "relax, weight, pull, symmetric or back");
+}
+
+void Script::edit(const std::string& line) {
   Words w(line);
   if (w.take("pick")) {
     pick(w);
   } else if (w.take("name")) {
     NamedPoints kept{w.word("a name"), {}};
-    for (const PointIndex& p : picked_) kept.points.push_back({p.net, p.i, p.j, p.k});
+    for (const PointIndex& p : hand_.picked) kept.points.push_back({p.net, p.i, p.j, p.k});
     document_ = with_selection(document_, part_, std::move(kept));
   } else if (w.take("symmetry")) {
-    std::string plane = w.word("a plane");
-    if (plane == "off") plane = "none";
-    operation_ = std::static_pointer_cast<ShapedPointsOperation>(
-        with_parameter(*operation_, "symmetry", plane)->clone());
-    rules();  // says when the points are not symmetric
+    auto changed = std::static_pointer_cast<ShapedPointsOperation>(operation_->clone());
+    changed->symmetry = w.one_of(planes());
+    take(std::move(changed));
+    check_symmetry(hand_);
   } else if (w.take("hold")) {
     set_hold(w);
   } else if (w.take("falloff")) {
     take_falloff(w);
-  } else if (w.take("move")) {
-    move(w);
-  } else if (w.take("scale")) {
-    scale_or_turn(w, false);
-  } else if (w.take("turn")) {
-    scale_or_turn(w, true);
-  } else if (w.take("set")) {
-    const int axis = w.one_of<int>({{"x", 0}, {"y", 1}, {"z", 2}});
-    arrange(set_coordinate(shown_, shares(), axis, w.number("a coordinate in mm")));
-  } else if (w.take("level")) {
-    level_points(w);
-  } else if (w.take("straighten")) {
-    need_points();
-    arrange(straighten_rows(shown_, shares(), picked_, row_direction(picked_).value_or(0)));
-  } else if (w.take("smooth")) {
-    arrange(smooth(shown_, shares(), w.empty() ? 0.5 : std::clamp(w.number("a share"), 0.0, 1.0)));
-  } else if (w.take("relax")) {
-    arrange(relax_from_borders(shown_, shares()));
-  } else if (w.take("weight")) {
-    need_points();
-    Selection all = picked_;
-    for (const MirrorMap& m : rules().mirrors)
-      for (const PointIndex& p : Selection(all)) all.insert(m.partner(p));
-    shapings_ = with_weight(shapings_, below_, all, w.number("a weight"));
-    shown_ = with_shaping(below_, shapings_);
-  } else if (w.take("pull")) {
-    pull(w);
-  } else if (w.take("symmetric")) {
-    for (const SymmetryPlane plane : planes_of(operation_->symmetry)) {
-      const auto map = find_mirror(below_, plane, kMirrorTolerance);
-      if (!map) throw Error("The shape below is not symmetric about that plane.");
-      shapings_ = made_symmetric(shapings_, shown_, *map, leader_);
-      shown_ = with_shaping(below_, shapings_);
-    }
   } else {
-    w.fail(
-        "pick, name, symmetry, hold, falloff, move, scale, turn, set, level, straighten, smooth, "
-        "relax, weight, pull or symmetric");
+    hand_.shapings = edited(hand_, edit_in(w));
+    hand_.shown = with_shaping(hand_.below, hand_.shapings);
+    find_partners();
   }
   w.end();
 }
@@ -439,12 +408,12 @@ void Hand::edit(const std::string& line) {
 
 Document with_point_edits(const Document& document, PartId part, std::span<const std::string> edits,
                           Progress& progress) {
-  Hand hand(document, part, progress);
+  Script script(document, part, progress);
   for (const std::string& line : edits) {
     progress.check();
-    hand.edit(line);
+    script.edit(line);
   }
-  return hand.result();
+  return script.result();
 }
 
 }  // namespace evenclay

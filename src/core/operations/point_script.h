@@ -29,12 +29,15 @@ namespace evenclay {
 ///   turn DEGREES x | y | z    about as for scale
 ///   set x | y | z MM
 ///   level mean | xy Z | xz Y | yz X | points [..] [..] [..]
-///   straighten                the picked rows, between their ends
+///   straighten [view DX DY DZ]         the picked rows between their ends, or as seen along view
 ///   smooth [0.5]              share of the way
 ///   relax
 ///   weight W
-///   pull [SURFACE] U V by DX DY DZ     shares of the domain; the skin itself goes exactly there
-///   symmetric                 the side of the point picked last decides
+///   pull [SURFACE] U V by DX DY DZ     shares of the domain; the skin itself goes exactly there,
+///                             with the falloff counted from the nearest point
+///   symmetric [yz | xz | …]   the side of the point picked last decides; without planes those of
+///                             the symmetry, else xz
+///   back                      the picked points go back to where the grid below has them
 Document with_point_edits(const Document& document, PartId part, std::span<const std::string> edits,
                           Progress& progress);
 

@@ -41,18 +41,17 @@ void report_shape(const Body& body, const ReportOptions& o, Report& r, Progress&
     progress.check();
     if (counted.insert(face.surface.get()).second)
       r.control_points += face.surface->points.values().size();
-    const auto least = least_radius(face, o.per_span);
+    const auto least = least_radius(face, o.per_span, progress);
     if (least && (!r.least_radius || least->radius < r.least_radius->radius))
       r.least_radius = least;
     if (o.area_and_volume) {
       r.area += area(face, progress);
-      r.box.add(tight_box(face, body));
+      r.box.add(tight_box(face, body, progress));
     }
   }
   if (counted.size() == 1) r.evenness = evenness(first);
   for (const Edge& e : body.edges) r.gap = std::max(r.gap.value_or(0.0), e.gap);
-  const bool joined = body.faces.size() > 1 && !is_trimmed(body) && borders_meet(body, 1e-6);
-  r.watertight = topology(joined ? with_explicit_borders(body, 1e-6) : body).closed;
+  r.watertight = bounds_volume(body, 1e-6);
   if (!*r.watertight || !o.area_and_volume) return;
   r.volume = 0.0;
   for (const Face& face : body.faces) *r.volume += volume(face, progress);

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstring>
@@ -10,6 +11,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/body/region.h"
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/kernels.h"
 
@@ -79,7 +81,8 @@ struct KeyHash {
 
 struct Ends {
   bool around_u = false, around_v = false;  // region goes all the way round
-  bool pole[4] = {};                        // region ends at this border, and it is a pole
+  std::array<bool, 4> pole{};               // region ends at this border, and it is a pole
+  bool operator==(const Ends&) const = default;
 };
 
 void check_options(const TriangleMesh& tile, const FlowOptions& o) {
@@ -168,6 +171,7 @@ FlatPattern repeat(const TriangleMesh& tile, const FlowOptions& o, const Ends& e
   for (int a = 0; a < o.count_u; ++a) {
     progress.report(0.2 * a / o.count_u);
     for (int b = 0; b < o.count_v; ++b) {
+      if (!o.made.empty() && !o.made[static_cast<std::size_t>(a * o.count_v + b)]) continue;
       for (std::size_t k = 0; k < one.size(); ++k) {
         const auto fresh = static_cast<std::uint32_t>(pattern.vertices.size());
         FlatVertex vertex{static_cast<std::uint32_t>(k), static_cast<std::int16_t>(a),
@@ -216,21 +220,85 @@ PatternBase base_of(const TriangleMesh& tile) {
   return base;
 }
 
-TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOptions& o,
-                  Progress& progress) {
-  check_options(tile, o);
-  const Ends ends = find_ends(target, o);
+namespace {
+
+Region region_of(const Surface& target, const FlowOptions& o) {
   const double lu = target.u.length();
   const double lv = target.v.length();
-  const Region region{target.u.first() + o.u_from * lu, target.u.first() + o.u_to * lu,
-                      target.v.first() + o.v_from * lv, target.v.first() + o.v_to * lv};
+  return {target.u.first() + o.u_from * lu, target.u.first() + o.u_to * lu,
+          target.v.first() + o.v_from * lv, target.v.first() + o.v_to * lv};
+}
+
+bool is_mirrored(const FlowOptions& o) {
+  const Turn turn = turn_of(o);
+  return (turn.ux * turn.vy - turn.uy * turn.vx) * o.height * (o.inward ? -1.0 : 1.0) < 0.0;
+}
+
+}  // namespace
+
+struct FlowPlan::Impl {
+  FlowOptions options;
+  Ends ends;
+  FlatPattern flat;
+  std::vector<Vec3> tile_normals;  // in the base's frame
+
+  Impl(const TriangleMesh& tile, const FlowOptions& o, const Ends& e, Progress& progress)
+      : options(o),
+        ends(e),
+        flat(repeat(tile, o, e, is_mirrored(o), progress)),
+        tile_normals(tile.normals.empty() ? averaged_normals(tile) : tile.normals) {
+    for (Vec3& n : tile_normals)
+      n = {dot(n, o.base.frame.x), dot(n, o.base.frame.y), dot(n, o.base.frame.z)};
+  }
+};
+
+namespace {
+
+void check_made(const FlowOptions& o) {
+  if (!o.made.empty() && std::none_of(o.made.begin(), o.made.end(), [](bool b) { return b; }))
+    throw Error(
+        "No whole tile lies on the face. Use more and smaller tiles, or a band beside the "
+        "opening.");
+}
+
+}  // namespace
+
+FlowPlan::FlowPlan(const TriangleMesh& tile, const Surface& target, const FlowOptions& o,
+                   Progress& progress) {
+  check_options(tile, o);
+  const Ends ends = find_ends(target, o);
+  check_made(o);
+  impl_ = std::make_shared<const Impl>(tile, o, ends, progress);
+}
+
+std::size_t FlowPlan::bytes() const {
+  const FlatPattern& f = impl_->flat;
+  return f.tile.size() * sizeof(TileVertex) + f.vertices.size() * sizeof(FlatVertex) +
+         f.triangles.size() * sizeof(f.triangles[0]) + impl_->tile_normals.size() * sizeof(Vec3);
+}
+
+std::string FlowPlan::key(const Surface& target, const FlowOptions& o) {
+  const Ends e = find_ends(target, o);
+  const Frame& f = o.base.frame;
+  std::string made;
+  for (const bool m : o.made) made += m ? '1' : '0';
+  return fmt::format(
+      "{} {} {} {} {} | {} {} {} {} {} | {} {} {} {} | {}{} {} {} {} | {} {} {} | {} {} | {}",
+      o.count_u, o.count_v, static_cast<int>(o.corner), o.flip_u, o.flip_v, o.inward, o.height,
+      o.even, o.weld, o.pole_tolerance, o.u_from, o.u_to, o.v_from, o.v_to, e.around_u, e.around_v,
+      fmt::join(e.pole, ""), o.base.length_x, o.base.length_y, f.origin.x, f.origin.y, f.origin.z,
+      fmt::format("{} {} {}", f.x.x, f.x.y, f.x.z), fmt::format("{} {} {}", f.y.x, f.y.y, f.y.z),
+      made);
+}
+
+TriangleMesh FlowPlan::onto(const Surface& target, Progress& progress) const {
+  const FlowOptions& o = impl_->options;
+  const FlatPattern& flat = impl_->flat;
+  if (find_ends(target, o) != impl_->ends)
+    throw Error("The target of the pattern is closed in another way than before.");
   const Turn turn = turn_of(o);
   const double h = o.height * (o.inward ? -1.0 : 1.0);
-  const bool mirrored = (turn.ux * turn.vy - turn.uy * turn.vx) * h < 0.0;
-  FlatPattern flat = repeat(tile, o, ends, mirrored, progress);
-  const std::vector<Vec3> averaged =
-      tile.normals.empty() ? averaged_normals(tile) : std::vector<Vec3>();
-  const std::vector<Vec3>& tile_normals = tile.normals.empty() ? averaged : tile.normals;
+  const Region region = region_of(target, o);
   const Spread along_u(target, Direction::U, region, o.even);
   const Spread along_v(target, Direction::V, region, o.even);
   const SurfaceEvaluator evaluator(target);
@@ -239,13 +307,12 @@ TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOpt
                                  turn.vx / (o.base.length_x * o.count_v),
                                  turn.vy / (o.base.length_y * o.count_v),
                                  h,
-                                 lu,
-                                 lv};
-  const Frame& base = o.base.frame;
+                                 target.u.length(),
+                                 target.v.length()};
   TriangleMesh result;
   result.points.resize(flat.vertices.size());
   result.normals.resize(flat.vertices.size());
-  result.triangles = std::move(flat.triangles);
+  result.triangles = flat.triangles;
   progress.report(0.25);
   const kernels::Table& kernel = kernels::best();
 
@@ -262,9 +329,9 @@ TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOpt
         const TileVertex& t = flat.tile[f.source];
         const auto u = along_u.at((f.a + t.s) / o.count_u);
         const auto v = along_v.at((f.b + t.t) / o.count_v);
-        const Vec3& n = tile_normals[f.source];
+        const Vec3& n = impl_->tile_normals[f.source];
         at[k] = {u.parameter, v.parameter};
-        in[k] = {t.z, dot(n, base.x), dot(n, base.y), dot(n, base.z), u.slope, v.slope};
+        in[k] = {t.z, n.x, n.y, n.z, u.slope, v.slope};
       }
       evaluator.seconds(std::span(at).first(count), std::span(out).first(count));
       kernel.map(&out[0].p.x, in.data(), rates, count, &result.points[first].x,
@@ -279,6 +346,77 @@ TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOpt
   });
   progress.report(1.0);
   return result;
+}
+
+TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOptions& options,
+                  Progress& progress) {
+  return FlowPlan(tile, target, options, progress).onto(target, progress);
+}
+
+namespace {
+
+// Whether a segment has a place inside the open rectangle. Source: clipping of the parameter along it
+// (C. Cyrus, J. Beck 1978, from memory).
+bool enters(const Parameter& a, const Parameter& b, double u0, double u1, double v0, double v1) {
+  double from = 0.0;
+  double to = 1.0;
+  const auto clip = [&](double start, double way, double low, double high) {
+    if (way == 0.0) return start > low && start < high;
+    double x = (low - start) / way;
+    double y = (high - start) / way;
+    if (x > y) std::swap(x, y);
+    from = std::max(from, x);
+    to = std::min(to, y);
+    return from < to;
+  };
+  return clip(a.u, b.u - a.u, u0, u1) && clip(a.v, b.v - a.v, v0, v1);
+}
+
+// The seam of a closed face is in its loops, but is no border: a tile may lie across it.
+bool on_seam(const KnotVector& k, double a, double b) {
+  const double hair = 1e-9 * k.length();
+  const auto at = [&](double x, double end) { return std::abs(x - end) < hair; };
+  return k.periodic &&
+         ((at(a, k.first()) && at(b, k.first())) || (at(a, k.last()) && at(b, k.last())));
+}
+
+}  // namespace
+
+std::vector<bool> whole_tiles(const Face& face, const FlowOptions& o) {
+  if (!face.trimmed()) return {};
+  const Surface& s = *face.surface;
+  const Region region = region_of(s, o);
+  const Spread along_u(s, Direction::U, region, o.even);
+  const Spread along_v(s, Direction::V, region, o.even);
+  const FaceRegion inside(face);
+  std::vector<std::vector<Parameter>> loops;
+  for (const Loop& loop : face.loops) loops.push_back(loop_polygon(loop, s));
+  const auto crossed = [&](double u0, double u1, double v0, double v1) {
+    for (const auto& loop : loops)
+      for (std::size_t k = 0; k < loop.size(); ++k) {
+        const Parameter& a = loop[k];
+        const Parameter& b = loop[(k + 1) % loop.size()];
+        if (on_seam(s.u, a.u, b.u) || on_seam(s.v, a.v, b.v)) continue;
+        // Loops may be written one turn on in a closed direction.
+        for (const double du : {0.0, s.u.length(), -s.u.length()})
+          for (const double dv : {0.0, s.v.length(), -s.v.length()}) {
+            if ((du != 0.0 && !s.u.periodic) || (dv != 0.0 && !s.v.periodic)) continue;
+            if (enters({a.u + du, a.v + dv}, {b.u + du, b.v + dv}, u0, u1, v0, v1)) return true;
+          }
+      }
+    return false;
+  };
+  std::vector<bool> made;
+  for (int a = 0; a < o.count_u; ++a)
+    for (int b = 0; b < o.count_v; ++b) {
+      const double u0 = along_u.at(static_cast<double>(a) / o.count_u).parameter;
+      const double u1 = along_u.at(static_cast<double>(a + 1) / o.count_u).parameter;
+      const double v0 = along_v.at(static_cast<double>(b) / o.count_v).parameter;
+      const double v1 = along_v.at(static_cast<double>(b + 1) / o.count_v).parameter;
+      const bool middle = inside.contains(0.5 * (u0 + u1), 0.5 * (v0 + v1));
+      made.push_back(middle && !crossed(u0, u1, v0, v1));
+    }
+  return made;
 }
 
 }  // namespace evenclay

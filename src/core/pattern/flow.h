@@ -1,7 +1,12 @@
 // Flowing a flat pattern onto a target surface.
 #pragma once
 
+#include <memory>
+#include <string>
+#include <vector>
+
 #include "core/base/progress.h"
+#include "core/body/body.h"
 #include "core/mesh/triangle_mesh.h"
 #include "core/nurbs/surface.h"
 
@@ -31,7 +36,9 @@ struct FlowOptions {
   double height = 1.0;              ///< heights are multiplied by this
   double u_from = 0.0, u_to = 1.0;  ///< part of the target, as shares 0..1 of its domain
   double v_from = 0.0, v_to = 1.0;
-  bool even = false;             ///< spread repeats by mean arc length instead of the parameter
+  bool even = false;  ///< spread repeats by mean arc length instead of the parameter
+  /// Repeats that are made, (along u) × count_v + (along v); empty: all.
+  std::vector<bool> made;
   double weld = 1e-9;            ///< share of a tile within which border vertices meet
   double pole_tolerance = 1e-6;  ///< mm
 };
@@ -46,6 +53,31 @@ struct FlowOptions {
 /// pole inside the region, more than 20 million vertices. Throws Cancelled.
 TriangleMesh flow(const TriangleMesh& tile, const Surface& target, const FlowOptions& options,
                   Progress& progress);
+
+/// What of a flow depends on tile, options and where the target is closed or has poles only: which
+/// vertex is where in shares of the region, what is welded, the triangles. Made once; moving the
+/// target's points needs no more than mapping. Immutable, shared, thread-safe.
+class FlowPlan {
+ public:
+  /// Throws as flow() does.
+  FlowPlan(const TriangleMesh& tile, const Surface& target, const FlowOptions& options,
+           Progress& progress);
+  /// As flow() with the same tile and options, bit for bit. Throws Error when the target is closed or has
+  /// poles where the one it was made for had none, or the other way round (see key()).
+  TriangleMesh onto(const Surface& target, Progress& progress) const;
+  std::size_t bytes() const;
+  /// Text that differs when a plan cannot serve: for options, and for targets that are closed or have
+  /// poles elsewhere.
+  static std::string key(const Surface& target, const FlowOptions& options);
+
+ private:
+  struct Impl;
+  std::shared_ptr<const Impl> impl_;
+};
+
+/// Which repeats lie on the face with their whole rectangle: for FlowOptions::made, whose `made` is not
+/// read. Empty when the face has no loops.
+std::vector<bool> whole_tiles(const Face& face, const FlowOptions& options);
 
 /// The base that just holds the tile: its box in x and y, heights measured from z = 0.
 PatternBase base_of(const TriangleMesh& tile);

@@ -1,0 +1,87 @@
+// Number fields that also take formulas over the project's numbers, lengths with a unit (2in, 3 cm) and
+// changes to what is there (+0.5).
+#pragma once
+
+#include <QDoubleSpinBox>
+#include <QLineEdit>
+#include <QLocale>
+#include <QSpinBox>
+#include <functional>
+#include <optional>
+#include <utility>
+
+namespace evenclay {
+
+/// Spin is QSpinBox or QDoubleSpinBox. What is typed is worked out when Enter is pressed or the field is
+/// left; then take_formula() gives the text where it is more than a number. Digits on the way there count
+/// at once, as in any field; when the text then cannot be worked out, settled() is what was there before.
+template <typename Spin>
+class FormulaSpin : public Spin {
+ public:
+  /// Works a text out; nothing when it is not understood, which it has said.
+  using Evaluate = std::function<std::optional<double>(const QString&)>;
+  explicit FormulaSpin(Evaluate evaluate) : evaluate_(std::move(evaluate)) {
+    Spin::setLocale(QLocale::c());
+    QObject::connect(Spin::lineEdit(), &QLineEdit::textEdited, this, [this] { editing_ = true; });
+  }
+
+  /// The formula typed last, taken out; empty when a number was typed.
+  QString take_formula() { return std::exchange(formula_, QString()); }
+  bool has_formula() const { return !formula_.isEmpty(); }
+  /// Whether the text could not be worked out; asked once.
+  bool take_failure() { return std::exchange(failed_, false); }
+  double settled() const { return settled_; }
+  void settle() {
+    settled_ = static_cast<double>(Spin::value());
+    editing_ = false;
+  }
+  /// In the middle of typing: what is shown around the number stays as it is.
+  bool editing() const { return editing_; }
+
+  QValidator::State validate(QString& text, int& at) const override {
+    const QString typed = bare(text);
+    if (typed.startsWith('+')) return QValidator::Intermediate;
+    const auto state = Spin::validate(text, at);
+    // Whatever is no number may become a formula.
+    return state == QValidator::Invalid ? QValidator::Intermediate : state;
+  }
+
+  void fixup(QString& text) const override {
+    const QString typed = bare(text);
+    if (typed.isEmpty()) return Spin::fixup(text);
+    const bool relative = typed.startsWith('+');
+    const std::optional<double> value = evaluate_(relative ? typed.mid(1) : typed);
+    if (!value) {
+      failed_ = true;
+      return Spin::fixup(text);
+    }
+    const double all = *value + (relative ? static_cast<double>(Spin::value()) : 0.0);
+    if (!relative) formula_ = typed;
+    text = Spin::prefix() + QString::number(all, 'g', 12) + Spin::suffix();
+    if (relative) formula_ = QString::number(all, 'g', 17);
+  }
+
+ protected:
+  void focusInEvent(QFocusEvent* event) override {
+    settle();
+    Spin::focusInEvent(event);
+  }
+
+ private:
+  // Without prefix and suffix.
+  QString bare(const QString& text) const {
+    QString t = text.trimmed();
+    if (!Spin::prefix().isEmpty() && t.startsWith(Spin::prefix().trimmed()))
+      t = t.mid(Spin::prefix().trimmed().size()).trimmed();
+    const QString unit = Spin::suffix().trimmed();
+    if (!unit.isEmpty() && t.endsWith(unit)) t.chop(unit.size());
+    return t.trimmed();
+  }
+  Evaluate evaluate_;
+  mutable QString formula_;  // fixup() is const in Qt
+  mutable bool failed_ = false;
+  bool editing_ = false;
+  double settled_ = 0.0;
+};
+
+}  // namespace evenclay

@@ -1,0 +1,48 @@
+// What the view draws, layer by layer: each function adds to a scene what it knows of.
+#pragma once
+
+#include <optional>
+
+#include "app/tools/point_editor.h"
+#include "app/view/view_settings.h"
+#include "app/view/viewports.h"
+
+namespace evenclay {
+
+/// What the layers read.
+struct LayerInput {
+  const AppModel& model;
+  const PointEditor& editor;
+  const Viewports& views;
+  const ViewSettings& settings;
+  std::optional<PointIndex> hovered = {};  ///< the point a click would pick
+  bool before_held = false;                ///< the shape before is shown while a key is held
+};
+
+/// Meshes, curves and edges of all visible parts, with the look's values.
+void add_parts(Scene& scene, const LayerInput& in);
+/// Legs and points of the net that can be shaped.
+void add_net(Scene& scene, const LayerInput& in);
+/// Thin frames of the planes in which shaping is mirrored.
+void add_symmetry_frames(Scene& scene, const LayerInput& in);
+/// Combs along the rows of the point picked last, and of the sections, as the settings say.
+void add_combs(Scene& scene, const LayerInput& in);
+/// Arrows of the chosen direction at the picked points, in viewport k.
+void add_arrows(Scene& scene, const LayerInput& in, std::size_t k);
+
+/// One piece of a line.
+void add_piece(std::vector<float>& pieces, const Vec3& a, const Vec3& b);
+
+/// Box of all visible parts.
+Box3 box_of_all(const AppModel& model);
+
+/// The values of the chosen part that the look shows; null when there are none.
+std::shared_ptr<const DisplayValues> map_values(const LayerInput& in);
+/// mm (or 1/mm) at the ends of the look's map.
+double map_reach(const LayerInput& in);
+/// −1 … 1 on the diverging map of leg lengths; darker in the middle than on surfaces, to be seen as a
+/// line.
+QColor leg_colour(double t);
+QColor mixed(const QColor& a, const QColor& b, double share);
+
+}  // namespace evenclay

@@ -1,0 +1,160 @@
+// The layers of the net: legs, points, symmetry frames, arrows of the direction.
+#include <cmath>
+
+#include "app/look/colours.h"
+#include "app/view/layers.h"
+
+namespace evenclay {
+
+QColor mixed(const QColor& a, const QColor& b, double share) {
+  const auto channel = [&](int x, int y) {
+    return static_cast<int>(std::lround(x + (y - x) * share));
+  };
+  return {channel(a.red(), b.red()), channel(a.green(), b.green()), channel(a.blue(), b.blue())};
+}
+
+// −1 … 1 on the diverging map; darker in the middle than on surfaces, to be seen as a line.
+QColor leg_colour(double t) {
+  const QColor middle("#8C857C");
+  return mixed(middle, t < 0.0 ? look::kMapBelow : look::kMapAbove, std::abs(t));
+}
+
+namespace {
+
+constexpr int kLegColours = 9;
+
+struct Leg {
+  Vec3 a, b;
+};
+
+// Legs of one direction, coloured by their length against the mean of the direction.
+void add_legs(Scene& s, const std::vector<Leg>& legs) {
+  double mean = 0.0;
+  int count = 0;
+  for (const Leg& l : legs)
+    if (distance(l.a, l.b) > 1e-9) {  // a pole's row has no legs
+      mean += distance(l.a, l.b);
+      ++count;
+    }
+  if (count == 0) return;
+  mean /= count;
+  std::array<LineItem, kLegColours> bins;
+  for (int k = 0; k < kLegColours; ++k)
+    bins[static_cast<std::size_t>(k)] = {
+        {}, leg_colour(2.0 * k / (kLegColours - 1) - 1.0), 2.4F, true};
+  for (const Leg& l : legs) {
+    const double length = distance(l.a, l.b);
+    if (!(length > 1e-9)) continue;
+    const double t = std::clamp(std::log2(length / mean), -1.0, 1.0);
+    const auto bin = static_cast<std::size_t>(std::lround((t + 1.0) / 2.0 * (kLegColours - 1)));
+    add_piece(bins[bin].pieces, l.a, l.b);
+  }
+  for (LineItem& b : bins)
+    if (!b.pieces.empty()) s.lines.push_back(std::move(b));
+}
+
+void add_coloured_legs(Scene& s, const Nets& nets) {
+  std::array<std::vector<Leg>, 3> legs;
+  for_each_leg(nets, [&](int direction, const Vec3& a, const Vec3& b) {
+    legs[static_cast<std::size_t>(direction)].push_back({a, b});
+  });
+  for (const auto& of_direction : legs) add_legs(s, of_direction);
+}
+
+}  // namespace
+
+void add_net(Scene& s, const LayerInput& in) {
+  const Part* part = find_part(in.model.document(), in.model.chosen_part());
+  if (!in.editor.net_visible() || !in.editor.net() || part == nullptr || !part->look.visible)
+    return;
+  const Nets& nets = in.editor.net()->shown;
+  if (in.settings.leg_colours) {
+    add_coloured_legs(s, nets);
+  } else {
+    std::array<LineItem, 3> legs{{{{}, look::kClay, 1.5F, true},
+                                  {{}, look::kWater, 1.5F, true},
+                                  {{}, look::kQuietInk, 1.5F, true}}};
+    for_each_leg(nets, [&](int direction, const Vec3& a, const Vec3& b) {
+      add_piece(legs[static_cast<std::size_t>(direction)].pieces, a, b);
+    });
+    for (LineItem& l : legs)
+      if (!l.pieces.empty()) s.lines.push_back(std::move(l));
+  }
+  const Selection partners = in.editor.partners();
+  const bool shared = in.editor.shares().fits(nets);
+  for_each_point(nets, [&](PointIndex p) {
+    PointState state = PointState::Plain;
+    if (partners.contains(p)) state = PointState::Partner;
+    if (in.editor.held(p)) state = PointState::Held;
+    if (in.editor.picked().contains(p)) state = PointState::Picked;
+    if (in.hovered == p) state = PointState::Hovered;
+    s.points.push_back(
+        {nets.point(p), state, nets.weight(p), shared ? in.editor.shares()(p) : 0.0});
+  });
+}
+
+void add_symmetry_frames(Scene& s, const LayerInput& in) {
+  if (!in.editor.net() || !in.editor.net_visible()) return;
+  for (const SymmetryPlane plane : planes_of(in.editor.symmetry())) {
+    Box3 box = box_of(in.editor.net()->shown);
+    for (const Vec3& corner : {box.min, box.max}) box.add(mirrored(corner, plane));
+    const Vec3 margin = Vec3{1, 1, 1} * (0.06 * box.size());
+    const Vec3 a = box.min - margin;
+    const Vec3 b = box.max + margin;
+    std::array<Vec3, 4> c;
+    if (plane == SymmetryPlane::YZ)
+      c = {{{0, a.y, a.z}, {0, b.y, a.z}, {0, b.y, b.z}, {0, a.y, b.z}}};
+    else if (plane == SymmetryPlane::XZ)
+      c = {{{a.x, 0, a.z}, {b.x, 0, a.z}, {b.x, 0, b.z}, {a.x, 0, b.z}}};
+    else
+      c = {{{a.x, a.y, 0}, {b.x, a.y, 0}, {b.x, b.y, 0}, {a.x, b.y, 0}}};
+    LineItem frame{{}, look::kQuietInk, 1.0F, true};
+    for (std::size_t k = 0; k < 4; ++k) add_piece(frame.pieces, c[k], c[(k + 1) % 4]);
+    s.lines.push_back(std::move(frame));
+  }
+}
+
+// Arrows of the chosen direction at the picked points; one at the centre when all are parallel.
+void add_arrows(Scene& s, const LayerInput& in, std::size_t k) {
+  if (!in.editor.net() || !in.editor.net_visible() || in.editor.picked().empty()) return;
+  const Camera& c = in.views.camera(k);
+  const Frame axes = c.axes();
+  const double scale = k == 0 ? 1.0 : 0.45;
+  LineItem arrows{{}, look::kWater, k == 0 ? 2.2F : 1.4F, true};
+  const auto arrow = [&](const Vec3& from, const Vec3& direction, double pixels) {
+    const Vec3 d = direction * (pixels * pixel_size(c, in.views.rect(k), from));
+    const Vec3 side = normalized(cross(direction, axes.z)) * length(d) * 0.13;
+    add_piece(arrows.pieces, from, from + d);
+    add_piece(arrows.pieces, from + d, from + d * 0.78 + side);
+    add_piece(arrows.pieces, from + d, from + d * 0.78 - side);
+  };
+  const MoveDirection d = in.editor.direction();
+  const bool free =
+      d == MoveDirection::InView || d == MoveDirection::OnSkin || d == MoveDirection::WorkPlane;
+  const bool own = d == MoveDirection::OffSkin || d == MoveDirection::AlongU ||
+                   d == MoveDirection::AlongV || d == MoveDirection::AlongW;
+  if (in.editor.mode() == EditMode::PullSkin || in.editor.mode() == EditMode::Weight) return;
+  if (in.editor.mode() == EditMode::Scale || in.editor.mode() == EditMode::Turn) {
+    // A cross at the centre; turning shows its axis as well.
+    const Vec3 centre = in.editor.pivot_place();
+    const double arm = 9.0 * scale * pixel_size(c, in.views.rect(k), centre);
+    for (const Vec3& w : {axes.x, axes.y})
+      add_piece(arrows.pieces, centre - w * arm, centre + w * arm);
+    if (in.editor.mode() == EditMode::Turn)
+      arrow(centre, in.editor.axis(in.editor.leader(), axes), 62.0 * scale);
+  } else if (own) {
+    std::size_t drawn = 0;
+    for (const PointIndex& p : in.editor.picked())
+      if (++drawn <= 40)
+        arrow(in.editor.net()->shown.point(p), in.editor.axis(p, axes),
+              (p == in.editor.leader() ? 56.0 : 30.0) * scale);
+  } else if (free) {
+    for (const Vec3& w : {axes.x, axes.y, -axes.x, -axes.y})
+      arrow(in.editor.picked_centre(), w, 40.0 * scale);
+  } else {
+    arrow(in.editor.picked_centre(), in.editor.axis(in.editor.leader(), axes), 62.0 * scale);
+  }
+  s.lines.push_back(std::move(arrows));
+}
+
+}  // namespace evenclay

@@ -1,0 +1,71 @@
+// The layers of the parts themselves: meshes, curves, edges, and the values of maps.
+#include <algorithm>
+
+#include "app/look/colours.h"
+#include "app/view/layers.h"
+
+namespace evenclay {
+
+void add_piece(std::vector<float>& pieces, const Vec3& a, const Vec3& b) {
+  for (const Vec3& p : {a, b})
+    for (std::size_t c = 0; c < 3; ++c) pieces.push_back(static_cast<float>(p[c]));
+}
+
+Box3 box_of_all(const AppModel& model) {
+  Box3 box;
+  for (const auto& [id, drawn] : model.drawn()) {
+    const Part* part = find_part(model.document(), id);
+    if (part != nullptr && part->look.visible && drawn.mesh) box.add(drawn.mesh->box);
+  }
+  return box;
+}
+
+std::shared_ptr<const DisplayValues> map_values(const LayerInput& in) {
+  const auto found = in.model.drawn().find(in.model.chosen_part());
+  if (found == in.model.drawn().end()) return nullptr;
+  return in.settings.look == ModelLook::Curvature ? found->second.curvature
+                                                  : found->second.deviation;
+}
+
+double map_reach(const LayerInput& in) {
+  if (in.settings.look == ModelLook::Curvature && in.settings.curvature_radius > 0.0)
+    return 1.0 / in.settings.curvature_radius;
+  if (in.settings.look == ModelLook::Curvature) {
+    const auto values = map_values(in);
+    return values ? std::max(values->reach, 1e-9) : 1.0;
+  }
+  const auto found = in.model.drawn().find(in.model.chosen_part());
+  if (found == in.model.drawn().end() || !found->second.deviation) return 1.0;
+  // The measure looks closer than the vertices do; the legend and the gauge must agree.
+  const auto gauges = in.model.gauges();
+  const double measured = gauges && gauges->deviation ? gauges->deviation->max : 0.0;
+  return std::max({found->second.deviation->reach, measured, 1e-6});
+}
+
+void add_parts(Scene& s, const LayerInput& in) {
+  s.look = in.settings.look;
+  const Box3 box = box_of_all(in.model);
+  s.size = std::max(box.size() + length(box.empty() ? Vec3{} : box.centre()), 10.0);
+  for (const Part& part : in.model.document().parts) {
+    const auto found = in.model.drawn().find(part.id);
+    if (!part.look.visible || found == in.model.drawn().end()) continue;
+    if (found->second.curves)
+      s.lines.push_back({found->second.curves->pieces,
+                         part.id == in.model.chosen_part() ? look::kInk : look::kQuietInk,
+                         part.id == in.model.chosen_part() ? 2.6F : 1.8F, false});
+    if (found->second.edges && !found->second.edges->pieces.empty())
+      s.lines.push_back({found->second.edges->pieces,
+                         part.id == in.model.chosen_part() ? look::kInk : look::kQuietInk, 1.6F,
+                         false});
+    s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
+                        QColor::fromRgb(part.look.colour),
+                        part.id == in.model.chosen_part() ? map_values(in) : nullptr});
+  }
+  s.reach = map_reach(in);
+  s.stripes = in.settings.stripes;
+  s.upright_stripes = in.settings.upright_stripes;
+  s.single_band = in.settings.single_band;
+  if (in.settings.before_overlay || in.before_held) s.ghost = in.model.before_mesh();
+}
+
+}  // namespace evenclay

@@ -1,0 +1,204 @@
+#include "app/view/overlay.h"
+
+#include <QLocale>
+#include <cmath>
+
+#include "app/look/colours.h"
+#include "app/view/scene_picker.h"
+
+namespace evenclay {
+
+namespace {
+
+QString view_title(ViewName name) {
+  switch (name) {
+    case ViewName::Main:
+      return QObject::tr("Main");
+    case ViewName::Top:
+      return QObject::tr("Top");
+    case ViewName::Front:
+      return QObject::tr("Front");
+    case ViewName::Side:
+      return QObject::tr("Side");
+  }
+  return {};
+}
+
+void paint_tripod(QPainter& painter, const LayerInput& in) {
+  const Frame f = in.views.camera(0).axes();
+  const double l = 26.0;
+  const QPointF origin(40.0, 44.0);
+  const Vec3 axis[3] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+  const char* names[3] = {"x", "y", "z"};
+  for (int a = 0; a < 3; ++a) {
+    const QPointF tip(dot(axis[a], f.x) * l, -dot(axis[a], f.y) * l);
+    if (std::hypot(tip.x(), tip.y()) < 0.2 * l) continue;
+    painter.setPen(QPen(look::kInk, 1.5));
+    painter.drawLine(origin, origin + tip);
+    const QPointF label = origin + tip * 1.32;
+    painter.drawText(QRectF(label.x() - 8, label.y() - 8, 16, 16), Qt::AlignCenter, names[a]);
+  }
+}
+
+void paint_callout(QPainter& painter, const LayerInput& in, const Vec3& at, const QString& text) {
+  const OnScreen s = to_screen(in.views.camera(0), in.views.rect(0), at);
+  if (s.depth <= 0.0) return;
+  const bool hidden = ScenePicker(in.model, in.editor, in.views).is_behind(at);
+  const QString words = hidden ? QObject::tr("%1, on the far side").arg(text) : text;
+  const QSizeF size = painter.fontMetrics().size(Qt::TextSingleLine, words) + QSize(16, 8);
+  QPointF corner = s.at + QPointF(24, -24 - size.height());
+  corner.setX(
+      std::clamp(corner.x(), 4.0, std::max(4.0, in.views.rect(0).width() - size.width() - 4.0)));
+  corner.setY(
+      std::clamp(corner.y(), 4.0, std::max(4.0, in.views.rect(0).height() - size.height() - 4.0)));
+  const QRectF box(corner, size);
+  painter.setPen(QPen(look::kInk, 1.2));
+  painter.drawLine(s.at, QPointF(std::clamp(s.at.x(), box.left(), box.right()), box.bottom()));
+  painter.setBrush(hidden ? QBrush(Qt::NoBrush) : QBrush(look::kClay));
+  painter.drawEllipse(s.at, 4.0, 4.0);
+  painter.setBrush(look::kRaised);
+  painter.drawRoundedRect(box, 5, 5);
+  painter.drawText(box, Qt::AlignCenter, words);
+}
+
+// The numbers of all points, or of the picked ones where there are too many to read.
+void paint_numbers(QPainter& painter, const LayerInput& in) {
+  if (!in.editor.net() || !in.editor.net_visible()) return;
+  constexpr std::size_t kReadable = 400;
+  const Nets& nets = in.editor.net()->shown;
+  const ScenePicker picker(in.model, in.editor, in.views);
+  Selection named = in.editor.picked();
+  if (nets.size() <= kReadable) named = points_where(nets, [](const Vec3&) { return true; });
+  const QColor plate(look::kRaised.red(), look::kRaised.green(), look::kRaised.blue(), 205);
+  std::vector<QRectF> taken;  // a number that would cover another is left out
+  for (const PointIndex& p : named) {
+    if (nets.representative(p) != p || taken.size() > kReadable) continue;
+    const OnScreen o = to_screen(in.views.camera(0), in.views.rect(0), nets.point(p));
+    if (o.depth <= 0.0 || !in.views.rect(0).contains(o.at.toPoint()) ||
+        picker.is_behind(nets.point(p)))
+      continue;
+    const QString text = address_words(nets, p);
+    const QRectF box(o.at + QPointF(7, -18),
+                     painter.fontMetrics().size(Qt::TextSingleLine, text) + QSize(6, 1));
+    if (std::any_of(taken.begin(), taken.end(),
+                    [&](const QRectF& other) { return other.intersects(box); }))
+      continue;
+    taken.push_back(box);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(plate);
+    painter.drawRoundedRect(box, 3, 3);
+    painter.setPen(look::kInk);
+    painter.drawText(box, Qt::AlignCenter, text);
+  }
+}
+
+// A vertical bar with a name and three or five values.
+void paint_legend(QPainter& painter, const LayerInput& in) {
+  const bool bend = in.settings.look == ModelLook::Curvature;
+  const bool map = in.settings.look == ModelLook::Deviation || bend;
+  const bool legs = in.settings.leg_colours && in.editor.net_visible() && in.editor.net();
+  if (!map && !legs) return;
+  const auto values = map_values(in);
+  const bool compared = values && !values->values.empty();
+  const QLocale plain = QLocale::c();
+  const QRectF bar(22, 122, 14, 150);
+  const QColor plate(look::kRaised.red(), look::kRaised.green(), look::kRaised.blue(), 225);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(plate);
+  painter.drawRoundedRect(QRectF(12, 88, map ? 148 : 136, 196), 5, 5);
+  painter.setPen(look::kInk);
+  const QString title = bend  ? QObject::tr("bend, by radius")
+                        : map ? QObject::tr("off before, mm")
+                              : QObject::tr("leg ÷ mean leg");
+  painter.drawText(QRectF(22, 92, 132, 22), Qt::AlignLeft | Qt::AlignVCenter, title);
+  if (map && !compared) {
+    painter.setPen(look::kQuietInk);
+    painter.drawText(QRectF(22, 118, 130, 120), Qt::AlignLeft | Qt::TextWordWrap,
+                     bend
+                         ? QObject::tr("A mesh has no curvature. Choose a part made of surfaces.")
+                         : QObject::tr("Nothing to compare: choose a step that changes surfaces."));
+    return;
+  }
+  QLinearGradient gradient(bar.topLeft(), bar.bottomLeft());
+  for (int k = 0; k <= 10; ++k) {
+    const double t = 1.0 - k / 5.0;
+    QColor colour = leg_colour(t);
+    if (bend)
+      colour = mixed(look::kMapMiddle, look::kMapBelow.darker(161), 1.0 - k / 10.0);
+    else if (map)
+      colour = mixed(look::kMapMiddle, t < 0.0 ? look::kMapBelow : look::kMapAbove, std::abs(t));
+    gradient.setColorAt(k / 10.0, colour);
+  }
+  painter.setPen(QPen(look::kLine, 1.0));
+  painter.setBrush(gradient);
+  painter.drawRect(bar);
+  painter.setPen(look::kInk);
+  const auto label = [&](double share, const QString& text) {
+    const double y = bar.top() + bar.height() * share;
+    painter.drawLine(QPointF(bar.right() + 2, y), QPointF(bar.right() + 6, y));
+    painter.drawText(QRectF(bar.right() + 10, y - 9, 110, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                     text);
+  };
+  if (bend) {
+    const auto radius = [&](double share) {
+      return QObject::tr("R %1 mm").arg(plain.toString(1.0 / (share * map_reach(in)), 'g', 3));
+    };
+    label(0.0, QObject::tr("%1 and less").arg(radius(1.0)));
+    label(0.5, radius(0.5));
+    label(0.75, radius(0.25));
+    label(1.0, QObject::tr("flat"));
+  } else if (map) {
+    const double r = map_reach(in);
+    const auto mm = [&](double x) { return plain.toString(x, 'g', 3); };
+    label(0.0, QObject::tr("+%1 outside").arg(mm(r)));
+    label(0.25, "+" + mm(0.5 * r));
+    label(0.5, "0");
+    label(0.75, QString::fromUtf8("\u2212") + mm(0.5 * r));
+    label(1.0, QString::fromUtf8("\u2212") + QObject::tr("%1 inside").arg(mm(r)));
+  } else {
+    label(0.0, QObject::tr("200 % and more"));
+    label(0.5, "100 %");
+    label(1.0, QObject::tr("50 % and less"));
+  }
+}
+
+}  // namespace
+
+QString address_words(const Nets& nets, PointIndex p) {
+  QStringList numbers;
+  if (nets.nets.size() > 1) numbers << QString::number(p.net);
+  numbers << QString::number(p.i);
+  if (nets.of(p).directions() > 1) numbers << QString::number(p.j);
+  if (nets.of(p).directions() > 2) numbers << QString::number(p.k);
+  return "[" + numbers.join(",") + "]";
+}
+
+void paint_overlay(QPainter& painter, const LayerInput& in) {
+  painter.setRenderHint(QPainter::Antialiasing);
+  const QLocale plain = QLocale::c();
+  for (std::size_t k = 1; k < 4; ++k) {
+    const QRect r = in.views.rect(k);
+    if (r.isEmpty()) continue;
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(look::kRaised, 1.5));
+    painter.drawRoundedRect(QRectF(r).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
+    painter.setPen(look::kInk);
+    painter.drawText(r.adjusted(8, 5, -4, 0), Qt::AlignLeft | Qt::AlignTop,
+                     view_title(in.views.name(k)));
+  }
+  painter.setPen(look::kInk);
+  paint_tripod(painter, in);
+  paint_legend(painter, in);
+  if (in.settings.point_numbers) paint_numbers(painter, in);
+  const auto gauges = in.model.gauges();
+  if (in.settings.look == ModelLook::Deviation && gauges && gauges->deviation)
+    paint_callout(painter, in, gauges->deviation->at,
+                  QObject::tr("greatest deviation %1 mm")
+                      .arg(plain.toString(gauges->deviation->max, 'f', 3)));
+  if (in.settings.least_radius_callout && gauges && gauges->least_radius)
+    paint_callout(painter, in, gauges->least_radius->at,
+                  QObject::tr("least radius %1 mm")
+                      .arg(plain.toString(gauges->least_radius->radius, 'f', 2)));
+}
+
+}  // namespace evenclay

@@ -1,0 +1,41 @@
+// How the model is shown, as one value.
+#pragma once
+
+#include <algorithm>
+
+#include "app/view/renderer.h"
+
+namespace evenclay {
+
+struct ViewSettings {
+  ModelLook look = ModelLook::Clay;
+  bool side_views = true;
+  double stripes = 7.0;  ///< of Zebra and Reflection lines, 2..40
+  bool upright_stripes = false;
+  bool single_band = false;  ///< Reflection lines: one broad light band instead of many narrow ones
+  bool combs = false;        ///< along both rows of the point picked last
+  bool section_combs = false;  ///< along the sections of the chosen part with the work plane
+  double comb_length = 70.0;   ///< pixels of the longest tooth, 10..600
+  int comb_density = 14;       ///< teeth a span, 2..100
+  bool point_numbers = false;  ///< as --set addresses them
+  double point_size = 1.0;     ///< of control points against the usual one, 0.5..3
+  bool leg_colours =
+      false;  ///< legs of the net by their length against the mean of their direction
+  bool before_overlay = false;  ///< the shape before the chosen step as a veil over the model
+  double curvature_radius =
+      0.0;  ///< mm at which the curvature map is darkest; 0: chosen by the shape
+  bool least_radius_callout = false;
+  bool operator==(const ViewSettings&) const = default;
+};
+
+/// With every number brought into its range.
+inline ViewSettings in_range(ViewSettings s) {
+  s.stripes = std::clamp(s.stripes, 2.0, 40.0);
+  s.comb_length = std::clamp(s.comb_length, 10.0, 600.0);
+  s.comb_density = std::clamp(s.comb_density, 2, 100);
+  s.point_size = std::clamp(s.point_size, 0.5, 3.0);
+  s.curvature_radius = std::max(0.0, s.curvature_radius);
+  return s;
+}
+
+}  // namespace evenclay
