@@ -34,7 +34,8 @@ void take_shot(evenclay::MainWindow& window, const QString& file, const QString&
       }
       if (view == "knob") window.editor().pick_named("grips");
       window.view().update();
-    } else if (*stage == 5) {
+    } else if (*stage >= 5) {
+      if (!window.view().refined()) return;
       const bool written = window.grab().save(file, "PNG");
       if (!written) std::fprintf(stderr, "%s cannot be written.\n", qPrintable(file));
       QApplication::exit(written ? 0 : 3);

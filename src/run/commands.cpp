@@ -224,7 +224,9 @@ int run_info(const RunOptions& o) {
                             {"at", {kept->at.x, kept->at.y, kept->at.z}}};
       steps.push_back(std::move(step));
     }
-    Json entry{{"name", part.name}, {"visible", part.look.visible}, {"steps", steps}};
+    Json entry{{"name", part.name}, {"visible", is_visible(d, part)}, {"steps", steps}};
+    if (!part.layer.empty()) entry["layer"] = part.layer;
+    if (is_locked(d, part)) entry["locked"] = true;
     for (const NamedPoints& s : part.selections) entry["selections"][s.name] = s.points.size();
     parts.push_back(std::move(entry));
   }

@@ -3,7 +3,6 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
-#include <QListWidget>
 #include <QSpinBox>
 #include <QTemporaryDir>
 
@@ -349,7 +348,7 @@ TEST_CASE("the grid changes under finished shaping and the shape is kept") {
   // The gauge and the step say what remains.
   auto* kept = w.window.findChild<GaugeCard*>("gauge_kept");
   CHECK(kept->isVisible());
-  CHECK(kept->value().contains("max 0."));
+  CHECK(kept->value().startsWith("0."));
   CHECK(w.window.findChild<QLabel*>("step_message")->text().contains("kept on a grid of 14 × 10"));
   // Shaping goes on, on the new grid.
   w.window.editor().pick({{0, 3, 5}});
@@ -379,11 +378,8 @@ TEST_CASE("several parts are rebuilt and lightened at once with common borders")
   }
   m.commit(d, "two sheets");
   w.settle();
-  auto* parts = w.window.findChild<QListWidget*>("parts");
-  QTest::mouseClick(parts->viewport(), Qt::LeftButton, {},
-                    parts->visualItemRect(parts->item(0)).center());
-  QTest::mouseClick(parts->viewport(), Qt::LeftButton, Qt::ControlModifier,
-                    parts->visualItemRect(parts->item(1)).center());
+  w.click(w.part_row(0));
+  w.click(w.part_row(1), Qt::ControlModifier);
   w.settle();
   REQUIRE(m.picked_parts().size() == 2);
   w.window.run("rebuild");

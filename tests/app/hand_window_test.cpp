@@ -41,7 +41,7 @@ T* child(Window& w, const char* name) {
 }
 
 void press_bar(Window& w, const QString& text) {
-  for (QToolButton* b : child<QFrame>(w, "direction_bar")->findChildren<QToolButton*>())
+  for (QToolButton* b : child<QFrame>(w, "hand_bar")->findChildren<QToolButton*>())
     if (b->text() == text) {
       QTest::mouseClick(b, Qt::LeftButton);
       return;
@@ -111,7 +111,7 @@ int bumps(const Curve& c) {
 TEST_CASE("a ring of 44 in the window: every second point scaled to 0.9 gives 22 bumps") {
   RingWindow w;
   CHECK(w.gauge("gauge_points").contains("44"));
-  CHECK(w.gauge("gauge_length").contains("mm"));
+  CHECK(w.gauge("gauge_area").contains("mm"));
   const std::string before = to_project_json(w.window.model().document());
   w.window.editor().pick({{0, 0}});
   w.key(Qt::Key_E);
@@ -174,7 +174,7 @@ TEST_CASE("a dragged point snaps exactly to another point, to a curve and to the
   SnapKinds snap;
   snap.on = true;
   w.window.editor().set_snap(snap);
-  CHECK(child<QToolButton>(w, "snap")->isChecked());
+  CHECK(child<QCheckBox>(w, "snap")->isChecked());
   // Released 5 pixels beside another point, it lies on it.
   const QPoint from = w.point({0, 2, 2});
   const QPoint to = w.point({0, 4, 3}) + QPoint(4, -3);

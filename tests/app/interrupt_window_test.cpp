@@ -2,9 +2,10 @@
 #include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
-#include <QListWidget>
 #include <QMessageBox>
+#include <QPointer>
 #include <QPushButton>
+#include <QSpinBox>
 #include <QTemporaryDir>
 #include <QTimer>
 
@@ -139,9 +140,9 @@ TEST_CASE("Del brings picked points back and removes no part") {
 
 TEST_CASE("Del in the list of parts removes the chosen one") {
   Window w;
-  auto* list = w.window.findChild<QListWidget*>("parts");
-  list->setCurrentRow(3);
+  w.click(w.part_row(3));
   w.settle();
+  QTreeWidget* list = w.part_row(3)->treeWidget();
   list->setFocus();
   QTest::keyClick(list, Qt::Key_Delete);
   w.settle();
@@ -154,9 +155,8 @@ TEST_CASE("a step ticked while another is on trial keeps both") {
   REQUIRE(w.window.run("extend"));
   REQUIRE(w.window.model().trial());
   w.settle();
-  auto* steps = w.window.findChild<QListWidget*>("steps");
-  REQUIRE(steps->count() == 4);
-  steps->item(2)->setCheckState(Qt::Unchecked);
+  REQUIRE(w.part_row(0)->childCount() == 4);
+  w.click_sign(w.step_row(0, 2));
   w.settle();
   CHECK_FALSE(w.window.model().trial());
   const Part& shell = w.window.model().document().parts[0];
@@ -169,8 +169,7 @@ TEST_CASE("a part hidden while a step is on trial is one undo entry of its own")
   Window w;
   REQUIRE(w.window.run("extend"));
   w.settle();
-  auto* parts = w.window.findChild<QListWidget*>("parts");
-  parts->item(1)->setCheckState(Qt::Unchecked);
+  w.click_sign(w.part_row(1));
   w.settle();
   CHECK(w.window.model().trial());
   CHECK_FALSE(w.window.model().document().parts[1].look.visible);
@@ -264,4 +263,19 @@ TEST_CASE("what escapes an event handler becomes a message") {
   QTimer::singleShot(0, &w.window, [] { throw Error("A sentence that escaped."); });
   QTest::qWait(50);
   CHECK(w.window.findChild<QLabel*>("message")->text().contains("A sentence that escaped"));
+}
+
+TEST_CASE("a window that goes while a field is being typed in does no harm") {
+  auto w = std::make_unique<Window>();
+  w->window.run("rebuild");
+  w->settle();
+  auto* points_u = w->window.findChild<QSpinBox*>("points_u");
+  REQUIRE(points_u != nullptr);
+  points_u->setFocus();
+  REQUIRE(points_u->hasFocus());
+  points_u->selectAll();
+  QTest::keyClicks(points_u, "12");
+  const QPointer<QSpinBox> field = points_u;
+  w.reset();
+  CHECK(field.isNull());
 }

@@ -23,7 +23,7 @@ const Surface& net(Window& w) {
 }
 
 QToolButton* bar_button(Window& w, const QString& text) {
-  for (QToolButton* b : w.window.findChild<QFrame*>("direction_bar")->findChildren<QToolButton*>())
+  for (QToolButton* b : w.window.findChild<QFrame*>("hand_bar")->findChildren<QToolButton*>())
     if (b->text() == text) return b;
   FAIL("no button " << text.toStdString());
   return nullptr;

@@ -8,6 +8,7 @@
 
 #include "../uncut_demo.h"
 #include "app/panels/gauges_strip.h"
+#include "app/panels/parts_tree.h"
 #include "app/window/main_window.h"
 #include "core/document/project_file.h"
 
@@ -45,6 +46,26 @@ struct Window {
   }
   QPoint point(PointIndex p, std::size_t viewport = 0) {
     return window.view().point_on_screen(p, viewport).toPoint();
+  }
+  // Rows of the list of parts.
+  QTreeWidgetItem* part_row(std::size_t k) {
+    return window.parts().part_row(window.model().document().parts.at(k).id);
+  }
+  QTreeWidgetItem* step_row(std::size_t part, std::size_t k) {
+    return window.parts().step_row(window.model().document().parts.at(part).steps.at(k).id);
+  }
+  void click(QTreeWidgetItem* item, Qt::KeyboardModifiers modifiers = {}) {
+    REQUIRE(item != nullptr);
+    QTreeWidget* list = item->treeWidget();
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, modifiers,
+                      list->visualItemRect(item).center());
+  }
+  // The sign at the right end of a row: the eye, or the switch of a step.
+  void click_sign(QTreeWidgetItem* item) {
+    REQUIRE(item != nullptr);
+    QTreeWidget* list = item->treeWidget();
+    const QRect r = list->visualItemRect(item);
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, QPoint(r.right() - 14, r.center().y()));
   }
   QString gauge(const char* name) {
     auto* card = window.findChild<GaugeCard*>(name);

@@ -93,10 +93,7 @@ TEST_CASE("from the demo to an export: pick, drag, type, undo, rebuild, save, re
   CHECK((to_project_json(w.window.model().document()) == before));
 
   // Change Rebuild to 12 × 10 in the step list; the shaping follows.
-  auto* steps = w.window.findChild<QListWidget*>("steps");
-  REQUIRE(steps != nullptr);
-  QTest::mouseClick(steps->viewport(), Qt::LeftButton, {},
-                    steps->visualItemRect(steps->item(1)).center());
+  w.click(w.step_row(0, 1));
   w.settle();
   auto* points_u = w.window.findChild<QSpinBox*>("points_u");
   auto* points_v = w.window.findChild<QSpinBox*>("points_v");
@@ -358,6 +355,11 @@ TEST_CASE("weight of the picked points from the bar, reset from the stage") {
   auto* weight = w.window.findChild<QDoubleSpinBox*>("weight");
   REQUIRE(weight != nullptr);
   REQUIRE(weight->isEnabled());
+  CHECK_FALSE(weight->isVisible());
+  auto* chip = w.window.findChild<QToolButton*>("chip_7");
+  REQUIRE(chip != nullptr);
+  QTest::mouseClick(chip, Qt::LeftButton);
+  REQUIRE(weight->isVisible());
   weight->setFocus();
   weight->selectAll();
   QTest::keyClicks(weight, "3.5");
@@ -387,22 +389,21 @@ TEST_CASE("a failing step shows its sentence and the shape below stays in view")
 
 TEST_CASE("steps are switched off and on and removed in the list") {
   Window w;
-  auto* steps = w.window.findChild<QListWidget*>("steps");
   const QString shaped = w.gauge("gauge_volume");
-  steps->item(2)->setCheckState(Qt::Unchecked);
+  w.click_sign(w.step_row(0, 2));
   w.settle();
   CHECK_FALSE(w.window.model().document().parts[0].steps[2].enabled);
   CHECK(w.gauge("gauge_volume") != shaped);
-  steps->item(2)->setCheckState(Qt::Checked);
+  w.click_sign(w.step_row(0, 2));
   w.settle();
   CHECK(w.gauge("gauge_volume") == shaped);
   // Removed, the shape is that without it; undone, it is back.
   const std::string document = to_project_json(w.window.model().document());
   const std::size_t count = w.window.model().document().parts[0].steps.size();
-  steps->setCurrentRow(2);
+  w.click(w.step_row(0, 2));
   w.settle();
-  for (auto* button : w.window.findChildren<QToolButton*>())
-    if (button->text() == "Remove") button->click();
+  w.step_row(0, 2)->treeWidget()->setFocus();
+  QTest::keyClick(w.step_row(0, 2)->treeWidget(), Qt::Key_Delete);
   w.settle();
   CHECK(w.window.model().document().parts[0].steps.size() == count - 1);
   CHECK(w.gauge("gauge_volume") != shaped);

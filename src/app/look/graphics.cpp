@@ -28,6 +28,7 @@ void choose_surface_format(bool smooth_anyway) {
   format.setVersion(3, 3);
   format.setProfile(QSurfaceFormat::CoreProfile);
   format.setDepthBufferSize(24);
+  format.setStencilBufferSize(8);
   QSurfaceFormat::setDefaultFormat(format);
   format.setSamples(smooth_anyway || !software_driver() ? 4 : 0);
   QSurfaceFormat::setDefaultFormat(format);

@@ -3,12 +3,9 @@
 #include <QApplication>
 #include <QFile>
 #include <QFontDatabase>
-#include <QPainter>
 #include <QPalette>
 #include <QStyleFactory>
-#include <QSvgRenderer>
-
-#include "app/look/colours.h"
+#include <QWidget>
 
 // The resources lie in a static library, which must be asked for them by name.
 static void init_resources() {
@@ -19,18 +16,8 @@ namespace evenclay::look {
 
 namespace {
 
-QPixmap drawn_icon(const QString& name, const QColor& colour, int pixels) {
-  QFile file(":/icons/" + name + ".svg");
-  if (!file.open(QIODevice::ReadOnly)) return {};
-  QByteArray svg = file.readAll();
-  svg.replace("currentColor", colour.name().toUtf8());
-  svg.replace("stroke-width=\"2\"", "stroke-width=\"1.8\"");
-  QSvgRenderer renderer(svg);
-  QPixmap pixmap(pixels, pixels);
-  pixmap.fill(Qt::transparent);
-  QPainter painter(&pixmap);
-  renderer.render(&painter);
-  return pixmap;
+QString rgba(const QColor& c, int alpha) {
+  return QString("rgba(%1, %2, %3, %4)").arg(c.red()).arg(c.green()).arg(c.blue()).arg(alpha);
 }
 
 // @name in the sheet stands for a colour of the table.
@@ -38,57 +25,71 @@ QString style_sheet() {
   QFile file(":/style.qss");
   if (!file.open(QIODevice::ReadOnly)) return {};
   QString sheet = QString::fromUtf8(file.readAll());
-  const std::pair<const char*, QColor> colours[] = {
-      {"@panel", kPanel},        {"@raised", kRaised}, {"@line", kLine},   {"@ink", kInk},
-      {"@quiet-ink", kQuietInk}, {"@clay", kClay},     {"@water", kWater}, {"@good", kGood},
-      {"@caution", kCaution},    {"@bad", kBad}};
+  const Colours& c = colours();
   // Longer names first, so that @quiet-ink is not taken for another.
-  for (const auto& [name, colour] : colours) sheet.replace(QLatin1String(name), colour.name());
+  const std::pair<const char*, QString> values[] = {
+      {"@caution-soft", c.caution_soft.name()},
+      {"@bad-soft", c.bad_soft.name()},
+      {"@raised-clear", rgba(c.raised, 238)},
+      {"@quiet-ink", c.quiet_ink.name()},
+      {"@theme", theme() == Theme::Night ? "night" : "light"},
+      {"@panel", c.panel.name()},
+      {"@raised", c.raised.name()},
+      {"@line", c.line.name()},
+      {"@ink", c.ink.name()},
+      {"@clay", c.clay.name()},
+      {"@water", c.water.name()},
+      {"@good", c.good.name()},
+      {"@caution", c.caution.name()},
+      {"@bad", c.bad.name()}};
+  for (const auto& [name, value] : values) sheet.replace(QLatin1String(name), value);
   return sheet;
+}
+
+QPalette palette() {
+  const Colours& c = colours();
+  QPalette p;
+  p.setColor(QPalette::Window, c.panel);
+  p.setColor(QPalette::WindowText, c.ink);
+  p.setColor(QPalette::Base, c.raised);
+  p.setColor(QPalette::AlternateBase, c.panel);
+  p.setColor(QPalette::Text, c.ink);
+  p.setColor(QPalette::Button, c.raised);
+  p.setColor(QPalette::ButtonText, c.ink);
+  p.setColor(QPalette::Highlight, c.water);
+  p.setColor(QPalette::HighlightedText, c.raised);
+  p.setColor(QPalette::ToolTipBase, c.raised);
+  p.setColor(QPalette::ToolTipText, c.ink);
+  p.setColor(QPalette::PlaceholderText, c.quiet_ink);
+  for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
+    p.setColor(QPalette::Disabled, role, c.quiet_ink);
+  return p;
 }
 
 }  // namespace
 
-QIcon icon(const QString& name) {
-  QIcon result;
-  for (const int pixels : {18, 36}) {
-    result.addPixmap(drawn_icon(name, kInk, pixels));
-    result.addPixmap(drawn_icon(name, kRaised, pixels), QIcon::Normal, QIcon::On);
-    result.addPixmap(drawn_icon(name, kLine.darker(115), pixels), QIcon::Disabled);
-  }
-  return result;
+Theme desktop_theme() {
+  return QApplication::palette().color(QPalette::Window).lightness() < 110 ? Theme::Night
+                                                                           : Theme::Light;
 }
 
-QIcon light_icon(const QString& name) {
-  QIcon result;
-  for (const int pixels : {18, 36}) result.addPixmap(drawn_icon(name, kRaised, pixels));
-  return result;
+void use_theme(Theme theme) {
+  note_theme(theme);
+  QApplication::setPalette(palette());
+  qApp->setStyleSheet(style_sheet());
+  for (QWidget* w : QApplication::allWidgets()) w->update();
 }
 
-void apply_style(QApplication& application) {
+void apply_style(QApplication& application, Theme theme) {
   init_resources();
   application.setWindowIcon(QIcon(":/icons/evenclay.svg"));
   for (const char* face : {"Regular", "Medium", "SemiBold"})
-    QFontDatabase::addApplicationFont(QString(":/fonts/Inter-%1.otf").arg(face));
-  QFont font("Inter");
+    QFontDatabase::addApplicationFont(QString(":/fonts/EvenClayText-%1.otf").arg(face));
+  QFont font("Even Clay Text");
   font.setPixelSize(12);
   application.setFont(font);
   application.setStyle(QStyleFactory::create("Fusion"));
-  QPalette p;
-  p.setColor(QPalette::Window, kPanel);
-  p.setColor(QPalette::WindowText, kInk);
-  p.setColor(QPalette::Base, kRaised);
-  p.setColor(QPalette::AlternateBase, kPanel);
-  p.setColor(QPalette::Text, kInk);
-  p.setColor(QPalette::Button, kRaised);
-  p.setColor(QPalette::ButtonText, kInk);
-  p.setColor(QPalette::Highlight, kWater);
-  p.setColor(QPalette::HighlightedText, kRaised);
-  p.setColor(QPalette::ToolTipBase, kRaised);
-  p.setColor(QPalette::ToolTipText, kInk);
-  p.setColor(QPalette::PlaceholderText, kQuietInk);
-  application.setPalette(p);
-  application.setStyleSheet(style_sheet());
+  use_theme(theme);
 }
 
 }  // namespace evenclay::look

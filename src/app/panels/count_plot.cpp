@@ -93,13 +93,13 @@ QString CountPlot::words(const CountPlace& p) const {
 void CountPlot::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
-  painter.setPen(QPen(look::kLine, 1.0));
-  painter.setBrush(look::kRaised);
+  painter.setPen(QPen(look::colours().line, 1.0));
+  painter.setBrush(look::colours().raised);
   painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
   QFont small = font();
   small.setPixelSize(11);
   painter.setFont(small);
-  painter.setPen(look::kQuietInk);
+  painter.setPen(look::colours().quiet_ink);
   if (!plot_ || plot_->empty()) {
     painter.drawText(rect(), Qt::AlignCenter, tr("measuring other counts …"));
     return;
@@ -117,9 +117,9 @@ void CountPlot::paintEvent(QPaintEvent*) {
   for (double mm = 1e-6; mm < 1e4; mm *= 10.0) {
     const double y = at(plot_->front(), mm).y();
     if (y < r.top() - 0.5 || y > r.bottom() + 0.5) continue;
-    painter.setPen(QPen(look::kLine, 1.0));
+    painter.setPen(QPen(look::colours().line, 1.0));
     painter.drawLine(QPointF(r.left(), y), QPointF(r.right(), y));
-    painter.setPen(look::kQuietInk);
+    painter.setPen(look::colours().quiet_ink);
     painter.drawText(QRectF(2, y - 8, r.left() - 7, 16), Qt::AlignRight | Qt::AlignVCenter,
                      number(mm));
   }
@@ -133,21 +133,21 @@ void CountPlot::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(colour, 1.8));
     painter.drawPath(path);
   };
-  curve(false, look::kWater);
-  curve(true, look::kClay);
+  curve(false, look::colours().water);
+  curve(true, look::colours().clay);
   for (std::size_t k = 0; k < plot_->size(); ++k) {
     const CountPlace& p = (*plot_)[k];
     const bool chosen = p.points_u == points_u_ && p.points_v == points_v_;
     const bool hover = hovered_ == k;
     if (chosen) {
-      painter.setPen(QPen(look::kInk, 1.0, Qt::DashLine));
+      painter.setPen(QPen(look::colours().ink, 1.0, Qt::DashLine));
       painter.drawLine(QPointF(place_of(k).x(), r.top()), QPointF(place_of(k).x(), r.bottom()));
     }
-    painter.setPen(QPen(look::kRaised, 1.0));
-    painter.setBrush(chosen ? look::kInk : look::kClay);
+    painter.setPen(QPen(look::colours().raised, 1.0));
+    painter.setBrush(chosen ? look::colours().ink : look::colours().clay);
     const double size = chosen || hover ? 4.6 : 2.8;
     painter.drawEllipse(place_of(k), size, size);
-    painter.setBrush(chosen ? look::kInk : look::kWater);
+    painter.setBrush(chosen ? look::colours().ink : look::colours().water);
     painter.drawEllipse(at(p, p.mean), chosen || hover ? 3.6 : 2.4, chosen || hover ? 3.6 : 2.4);
   }
 }

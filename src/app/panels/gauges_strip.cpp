@@ -1,7 +1,6 @@
 #include "app/panels/gauges_strip.h"
 
 #include <QHBoxLayout>
-#include <QKeyEvent>
 #include <QLabel>
 #include <QLocale>
 #include <QProgressBar>
@@ -29,204 +28,190 @@ QString grouped(double x) {
 
 }  // namespace
 
-GaugeCard::GaugeCard(const QString& name, const QString& help, bool pressable, QWidget* parent)
-    : QFrame(parent), pressable_(pressable) {
-  setProperty("card", true);
-  setToolTip(help);
-  setAccessibleName(name);
-  if (pressable) {
-    setCursor(Qt::PointingHandCursor);
-    setFocusPolicy(Qt::TabFocus);
-  }
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(8, 3, 8, 3);
-  column->setSpacing(0);
-  name_ = new QLabel(name, this);
-  name_->setProperty("quiet", true);
-  value_ = new QLabel(this);
-  value_->setProperty("heading", true);
-  column->addWidget(name_);
-  column->addWidget(value_);
-}
-
-void GaugeCard::show_value(const QString& value, const QString& level) {
-  value_->setText(value);
-  setAccessibleDescription(value);
-  if (property("level").toString() == level) return;
-  setProperty("level", level);
-  style()->unpolish(this);
-  style()->polish(this);
-}
-
-void GaugeCard::set_name(const QString& name) {
-  name_->setText(name);
-  setAccessibleName(name);
-}
-
-QString GaugeCard::value() const {
-  return value_->text();
-}
-
-void GaugeCard::set_lit(bool lit) {
-  QFont font = value_->font();
-  font.setUnderline(lit);
-  value_->setFont(font);
-}
-
-void GaugeCard::mousePressEvent(QMouseEvent* event) {
-  if (pressable_) Q_EMIT pressed();
-  QFrame::mousePressEvent(event);
-}
-
-void GaugeCard::keyPressEvent(QKeyEvent* event) {
-  if (pressable_ && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space))
-    Q_EMIT pressed();
-  else
-    QFrame::keyPressEvent(event);
-}
-
 GaugesStrip::GaugesStrip(AppModel& model, ModelView& view, QWidget* parent)
     : QWidget(parent), model_(model), view_(view) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(8, 5, 8, 5);
-  row->setSpacing(6);
-  const auto card = [&](const char* object, const QString& name, const QString& help,
-                        bool pressable = false) {
-    auto* c = new GaugeCard(name, help, pressable, this);
-    c->setObjectName(object);
-    row->addWidget(c);
-    return c;
-  };
-  points_ = card("gauge_points", tr("Control points"),
-                 tr("Control points of the shown shape: along u × along v, degree u × v."));
-  evenness_ = card("gauge_evenness", tr("Evenness"),
-                   tr("How evenly the grid lies along u and v; 100 % is perfectly even. Press to "
-                      "colour the legs of the net by their length."),
-                   true);
-  deviation_ = card("gauge_deviation", tr("Off before"),
-                    tr("Greatest and mean deviation from the shape before the chosen step. Press "
-                       "to see it in colours, with the worst place."),
-                    true);
-  kept_ = card("gauge_kept", tr("Kept shape"),
-               tr("The points were shaped on another grid: greatest and mean difference of the "
-                  "shape kept on this one."));
-  radius_ = card("gauge_radius", tr("Least radius"),
-                 tr("Smallest radius of curvature of the surface. Press to see its place."), true);
-  symmetry_ =
-      card("gauge_symmetry", tr("Symmetry"),
-           tr("Greatest distance between the shape and its mirror image about the planes of "
-              "the step."));
-  length_ = card("gauge_length", tr("Length"), tr("Length of the shown curves."));
-  area_ = card("gauge_area", tr("Area"), tr("Area of the shown shape."));
-  volume_ = card("gauge_volume", tr("Volume"), tr("Volume enclosed by the shown shape."));
+  row->setSpacing(5);
+  make_cards();
+  for (GaugeCard* c : cards_) row->addWidget(c);
   message_ = new QLabel(this);
   message_->setObjectName("message");
   message_->setWordWrap(true);
+  message_->setMinimumWidth(120);
   message_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   row->addWidget(message_, 1);
   progress_ = new QProgressBar(this);
   progress_->setRange(0, 100);
   progress_->setFixedWidth(110);
   progress_->setTextVisible(false);
+  progress_->setAccessibleName(tr("Progress"));
   cancel_ = new QPushButton(tr("Cancel"), this);
   row->addWidget(progress_);
   row->addWidget(cancel_);
   progress_->hide();
   cancel_->hide();
   connect(cancel_, &QPushButton::clicked, this, [this] { model_.cancel_work(); });
-  connect(deviation_, &GaugeCard::pressed, this, [this] {
-    const bool show = view_.settings().look != ModelLook::Deviation;
-    if (show) look_before_ = view_.settings().look;
-    view_.set(&ViewSettings::look, show ? ModelLook::Deviation : look_before_);
-  });
-  connect(&view_, &ModelView::look_changed, this, &GaugesStrip::refresh_lit);
-  connect(evenness_, &GaugeCard::pressed, this, [this] {
-    view_.toggle(&ViewSettings::leg_colours);
-    refresh_lit();
-  });
-  connect(radius_, &GaugeCard::pressed, this, [this] {
-    view_.toggle(&ViewSettings::least_radius_callout);
-    refresh_lit();
-  });
-  connect(&model_, &AppModel::answered, this, &GaugesStrip::refresh);
-  connect(&model_, &AppModel::chosen_changed, this, &GaugesStrip::refresh);
-  connect(&model_, &AppModel::document_changed, this, &GaugesStrip::refresh);
-  connect(&model_, &AppModel::said, this, &GaugesStrip::say);
+  connect_cards();
   auto* timer = new QTimer(this);
   connect(timer, &QTimer::timeout, this, &GaugesStrip::refresh_progress);
   timer->start(120);
   refresh();
 }
 
+// Each at its own place, with room for its widest value.
+void GaugesStrip::make_cards() {
+  const auto card = [&](const char* object, const QString& name, const QString& help,
+                        const QString& widest, bool pressable = false) {
+    auto* c = new GaugeCard(name, help, widest, pressable, this);
+    c->setObjectName(object);
+    cards_.push_back(c);
+    return c;
+  };
+  points_ = card("gauge_points", tr("Control points"),
+                 tr("Control points of the shown shape: along u × along v, degree u × v."),
+                 "400 · 20 × 20 · °3 × 3");
+  evenness_ = card("gauge_evenness", tr("Evenness"),
+                   tr("How evenly the grid lies along u and v; 100 % is perfectly even. Press to "
+                      "colour the legs of the net by their length."),
+                   "u 100 · v 100 %", true);
+  deviation_ = card("gauge_deviation", tr("Off before: max, mean"),
+                    tr("Greatest and mean deviation from the shape before the chosen step. Press "
+                       "to see it in colours, with the worst place."),
+                    "00.000 · 00.000 mm", true);
+  radius_ = card("gauge_radius", tr("Least radius"),
+                 tr("Smallest radius of curvature of the surface. Press to see its place."),
+                 "0000.00 mm", true);
+  symmetry_ =
+      card("gauge_symmetry", tr("Symmetry"),
+           tr("Greatest distance between the shape and its mirror image about the planes of "
+              "the step."),
+           "off 0.0000 mm");
+  size_ = card("gauge_size", tr("Size x, y, z"),
+               tr("Lengths of the box around the chosen part. Press to see it in the view."),
+               "000.0 · 000.0 · 000.0 mm", true);
+  area_ = card("gauge_area", tr("Area"), tr("Area of the shown surfaces, or length of the curves."),
+               "000 000 mm²");
+  volume_ =
+      card("gauge_volume", tr("Volume"), tr("Volume enclosed by the shown shape."), "0000.0 cm³");
+  kept_ = card("gauge_kept", tr("Kept shape: max, mean"),
+               tr("The points were shaped on another grid: greatest and mean difference of the "
+                  "shape kept on this one."),
+               "00.000 · 00.000 mm");
+  evenness_->use_limits({75.0, 50.0, true}, "%");
+  deviation_->use_limits({0.0, 0.0, false}, "mm");
+  radius_->use_limits({0.5, 0.0, true}, "mm");
+  symmetry_->use_limits({0.01, 0.1, false}, "mm");
+}
+
+void GaugesStrip::connect_cards() {
+  connect(deviation_, &GaugeCard::pressed, this, [this] {
+    const bool show = view_.settings().look != ModelLook::Deviation;
+    if (show) look_before_ = view_.settings().look;
+    view_.set(&ViewSettings::look, show ? ModelLook::Deviation : look_before_);
+  });
+  const std::pair<GaugeCard*, bool ViewSettings::*> switches[] = {
+      {evenness_, &ViewSettings::leg_colours},
+      {radius_, &ViewSettings::least_radius_callout},
+      {size_, &ViewSettings::size_box}};
+  for (const auto& [card, member] : switches)
+    connect(card, &GaugeCard::pressed, this, [this, m = member] { view_.toggle(m); });
+  for (GaugeCard* c : cards_) connect(c, &GaugeCard::limits_changed, this, &GaugesStrip::refresh);
+  connect(&view_, &ModelView::look_changed, this, &GaugesStrip::refresh_lit);
+  connect(&model_, &AppModel::answered, this, &GaugesStrip::refresh);
+  connect(&model_, &AppModel::chosen_changed, this, &GaugesStrip::refresh);
+  connect(&model_, &AppModel::document_changed, this, &GaugesStrip::refresh);
+  connect(&model_, &AppModel::said, this, &GaugesStrip::say);
+}
+
 void GaugesStrip::refresh_lit() {
   deviation_->set_lit(view_.settings().look == ModelLook::Deviation);
   evenness_->set_lit(view_.settings().leg_colours);
   radius_->set_lit(view_.settings().least_radius_callout);
+  size_->set_lit(view_.settings().size_box);
 }
 
+// A card keeps its last value, drawn quiet, until the next one is there.
 void GaugesStrip::refresh() {
   const auto r = model_.gauges();
-  for (GaugeCard* c :
-       {points_, evenness_, deviation_, kept_, radius_, symmetry_, length_, area_, volume_})
-    c->setVisible(r != nullptr);
-  if (!r) return;
-  points_->set_name(r->surfaces > 0 ? tr("Control points") : tr("Mesh"));
-  if (r->surfaces > 0) {
-    QString text = QString("%1 · %2 × %3 · degree %4 × %5")
-                       .arg(r->control_points)
-                       .arg(r->points_u)
-                       .arg(r->points_v)
-                       .arg(r->degree_u)
-                       .arg(r->degree_v);
-    points_->show_value(text);
-  } else if (r->curves > 0) {
-    points_->set_name(tr("Control points"));
-    points_->show_value(QString("%1 · degree %2").arg(r->control_points).arg(r->degree_u));
+  const bool any = model_.chosen_part() != 0;
+  for (GaugeCard* c : cards_) {
+    if (c != kept_) c->setVisible(any);
+    c->set_stale(any && (!r || !model_.up_to_date()));
+  }
+  if (!any) kept_->hide();
+  if (!any || !r) return;
+  show_grid(*r);
+  show_measures(*r);
+}
+
+void GaugesStrip::show_grid(const Report& r) {
+  points_->set_name(r.surfaces > 0 || r.curves > 0 ? tr("Control points") : tr("Mesh"));
+  if (r.surfaces > 0)
+    points_->show_value(QString::fromUtf8("%1 · %2 × %3 · °%4 × %5")
+                            .arg(r.control_points)
+                            .arg(r.points_u)
+                            .arg(r.points_v)
+                            .arg(r.degree_u)
+                            .arg(r.degree_v));
+  else if (r.curves > 0)
+    points_->show_value(QString::fromUtf8("%1 · °%2").arg(r.control_points).arg(r.degree_u));
+  else
+    points_->show_value(tr("%1 triangles").arg(grouped(static_cast<double>(r.triangles))));
+  if (!r.evenness) {
+    evenness_->show_nothing();
+  } else if (r.curves > 0) {
+    evenness_->show_value(tr("%1 %").arg(digits(r.evenness->u_percent, 0)),
+                          evenness_->level_of(r.evenness->u_percent));
   } else {
-    points_->show_value(tr("%1 triangles").arg(grouped(static_cast<double>(r->triangles))));
+    const double worse = std::min(r.evenness->u_percent, r.evenness->v_percent);
+    evenness_->show_value(
+        QString::fromUtf8("u %1 · v %2 %")
+            .arg(digits(r.evenness->u_percent, 0), digits(r.evenness->v_percent, 0)),
+        evenness_->level_of(worse));
   }
-  evenness_->setVisible(r->evenness.has_value());
-  if (r->evenness) {
-    const double worse = std::min(r->evenness->u_percent, r->evenness->v_percent);
-    if (r->curves > 0)
-      evenness_->show_value(tr("%1 %").arg(digits(r->evenness->u_percent, 0)));
-    else
-      evenness_->show_value(
-          QString("u %1 · v %2 %")
-              .arg(digits(r->evenness->u_percent, 0), digits(r->evenness->v_percent, 0)),
-          worse < 50.0 ? "bad" : (worse < 75.0 ? "caution" : ""));
-  }
-  deviation_->setVisible(r->deviation.has_value());
-  if (r->deviation)
-    deviation_->show_value(
-        tr("max %1 · mean %2 mm").arg(digits(r->deviation->max, 3), digits(r->deviation->mean, 3)));
+}
+
+void GaugesStrip::show_measures(const Report& r) {
+  const auto both = [](const auto& d) {
+    return QString::fromUtf8("%1 · %2 mm").arg(digits(d.max, 3), digits(d.mean, 3));
+  };
+  if (r.deviation)
+    deviation_->show_value(both(*r.deviation), deviation_->level_of(r.deviation->max));
+  else
+    deviation_->show_nothing();
   const auto status = model_.step_status().find(model_.chosen_step());
   const bool kept = status != model_.step_status().end() && status->second.kept.has_value();
   kept_->setVisible(kept);
-  if (kept)
-    kept_->show_value(
-        tr("max %1 · mean %2 mm")
-            .arg(digits(status->second.kept->max, 3), digits(status->second.kept->mean, 3)));
-  // Previews leave symmetry, area and volume out; the cards keep the last exact values meanwhile.
-  const bool preview = r->box.empty();
-  symmetry_->setVisible(!r->symmetry.empty() ||
-                        (preview && !symmetry_->value().isEmpty() && symmetry_was_shown_));
-  if (!preview) symmetry_was_shown_ = !r->symmetry.empty();
+  if (kept) kept_->show_value(both(*status->second.kept));
+  if (r.surfaces == 0 && r.curves == 0)
+    radius_->show_nothing();
+  else if (r.least_radius)
+    radius_->show_value(tr("%1 mm").arg(digits(r.least_radius->radius, 2)),
+                        radius_->level_of(r.least_radius->radius));
+  else
+    radius_->show_value(tr("flat"));
+  // Previews leave the rest out; the cards keep the last exact values meanwhile.
+  if (r.box.empty()) {
+    for (GaugeCard* c : {symmetry_, size_, area_, volume_}) c->set_stale(true);
+    return;
+  }
   double off = 0.0;
-  for (const Report::Symmetry& s : r->symmetry) off = std::max(off, s.max);
-  if (!r->symmetry.empty())
-    symmetry_->show_value(tr("off by %1 mm").arg(digits(off, 4)),
-                          off > 0.1 ? "bad" : (off > 0.01 ? "caution" : ""));
-  length_->setVisible(r->length.has_value());
-  if (r->length) length_->show_value(tr("%1 mm").arg(digits(*r->length, 2)));
-  radius_->setVisible(r->surfaces > 0 || r->curves > 0);
-  radius_->show_value(
-      r->least_radius ? tr("%1 mm").arg(digits(r->least_radius->radius, 2)) : tr("flat"),
-      r->least_radius && r->least_radius->radius < 0.5 ? "caution" : "");
-  if (!r->box.empty()) area_->show_value(tr("%1 mm²").arg(grouped(r->area)));
-  area_->setVisible(!area_->value().isEmpty() && r->curves == 0);
-  volume_->setVisible(r->watertight.value_or(false));
-  if (r->volume) volume_->show_value(tr("%1 cm³").arg(digits(*r->volume / 1000.0, 1)));
+  for (const Report::Symmetry& s : r.symmetry) off = std::max(off, s.max);
+  if (r.symmetry.empty())
+    symmetry_->show_nothing();
+  else
+    symmetry_->show_value(tr("off %1 mm").arg(digits(off, 4)), symmetry_->level_of(off));
+  const Vec3 size = r.box.max - r.box.min;
+  size_->show_value(QString::fromUtf8("%1 · %2 · %3 mm")
+                        .arg(digits(size.x, 1), digits(size.y, 1), digits(size.z, 1)));
+  area_->set_name(r.curves > 0 ? tr("Length") : tr("Area"));
+  area_->show_value(r.length ? tr("%1 mm").arg(digits(*r.length, 2))
+                             : tr("%1 mm²").arg(grouped(r.area)));
+  if (r.volume && r.watertight.value_or(false))
+    volume_->show_value(tr("%1 cm³").arg(digits(*r.volume / 1000.0, 1)));
+  else
+    volume_->show_nothing();
 }
 
 void GaugesStrip::say(const QString& sentence, bool trouble) {

@@ -2,6 +2,7 @@
 
 #include <QAction>
 #include <QButtonGroup>
+#include <QEvent>
 #include <QFrame>
 #include <QLabel>
 #include <QScrollArea>
@@ -9,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/style.h"
+#include "app/stages/hover_card.h"
 
 namespace evenclay {
 
@@ -37,7 +39,7 @@ StagesRail::StagesRail(const std::vector<ActionInfo>& actions, QWidget* parent)
   }
   auto* line = new QFrame(this);
   line->setFrameShape(QFrame::HLine);
-  line->setStyleSheet("color: #D8D0C6;");
+  line->setProperty("rule", true);
   column->addSpacing(6);
   column->addWidget(line);
   column->addSpacing(4);
@@ -66,25 +68,58 @@ StagesRail::StagesRail(const std::vector<ActionInfo>& actions, QWidget* parent)
 void StagesRail::open(Stage stage) {
   stage_ = stage;
   buttons_[static_cast<std::size_t>(stage)]->setChecked(true);
-  while (QLayoutItem* item = tools_->takeAt(0)) {
-    if (item->widget() != nullptr) item->widget()->deleteLater();
-    delete item;
-  }
   const StageInfo& s = info(stage);
   purpose_->setText(s.coming[0] != '\0' ? s.coming : s.purpose);
+  fill();
+  Q_EMIT opened(stage);
+}
+
+void StagesRail::set_folded(const QStringList& folded) {
+  folded_ = folded;
+  fill();
+}
+
+void StagesRail::fill() {
+  if (card_ != nullptr) card_->hide();
+  while (QLayoutItem* item = tools_->takeAt(0)) {
+    if (QWidget* old = item->widget()) {
+      old->hide();
+      old->deleteLater();
+    }
+    delete item;
+  }
   QStringList groups;  // in the order in which they first occur
   for (const ActionInfo& a : actions_)
-    if (a.stage == stage && a.in_rail && !groups.contains(a.group)) groups.push_back(a.group);
+    if (a.stage == stage_ && a.in_rail && !groups.contains(a.group)) groups.push_back(a.group);
   for (const QString& group : groups) add_group(group);
 }
 
+void StagesRail::add_heading(const QString& group, const QString& address) {
+  const bool folded = folded_.contains(address);
+  auto* heading = new QToolButton(this);
+  heading->setProperty("group", true);
+  heading->setObjectName("group_" + group);
+  heading->setText(group);
+  heading->setAccessibleName(folded ? tr("%1, folded").arg(group) : group);
+  heading->setIcon(look::icon(folded ? "chevron-right" : "chevron-down"));
+  heading->setIconSize({12, 12});
+  heading->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+  heading->setToolTip(folded ? tr("Unfolds this group.") : tr("Folds this group."));
+  heading->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  connect(heading, &QToolButton::clicked, this, [this, address, folded] {
+    if (folded)
+      folded_.removeAll(address);
+    else
+      folded_.push_back(address);
+    fill();
+  });
+  tools_->addWidget(heading);
+}
+
 void StagesRail::add_group(const QString& group) {
-  if (!group.isEmpty()) {
-    auto* heading = new QLabel(group, this);
-    heading->setProperty("quiet", true);
-    heading->setObjectName("group_" + group);
-    tools_->addWidget(heading);
-  }
+  const QString address = QString("%1/%2").arg(static_cast<int>(stage_)).arg(group);
+  if (!group.isEmpty()) add_heading(group, address);
+  if (folded_.contains(address)) return;
   for (const ActionInfo& a : actions_) {
     if (a.stage != stage_ || !a.in_rail || a.group != group) continue;
     auto* b = new QToolButton(this);
@@ -93,8 +128,28 @@ void StagesRail::add_group(const QString& group) {
     b->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
     b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     b->setProperty("tool", true);
+    b->setAccessibleName(a.label);
+    b->setAccessibleDescription(a.help);
+    b->installEventFilter(this);
     tools_->addWidget(b);
   }
+}
+
+// The card takes the place of the plain tip.
+bool StagesRail::eventFilter(QObject* watched, QEvent* event) {
+  if (event->type() == QEvent::ToolTip) {
+    const QString id = watched->objectName().mid(5);  // behind "tool_"
+    for (const ActionInfo& a : actions_)
+      if (a.id == id) {
+        if (card_ == nullptr) card_ = new HoverCard(window());
+        card_->show_for(a, *static_cast<QWidget*>(watched));
+        return true;
+      }
+  }
+  const bool over = event->type() == QEvent::Leave || event->type() == QEvent::MouseButtonPress ||
+                    event->type() == QEvent::Hide;
+  if (over && card_ != nullptr) card_->hide();
+  return QWidget::eventFilter(watched, event);
 }
 
 }  // namespace evenclay

@@ -73,10 +73,10 @@ void BoxTool::pick_inside() {
 
 void BoxTool::paint(QPainter& painter) const {
   if (!busy_) return;
-  QColor fill = look::kWater;
+  QColor fill = look::colours().water;
   fill.setAlpha(40);
   painter.setBrush(fill);
-  painter.setPen(QPen(look::kWater, 1.2));
+  painter.setPen(QPen(look::colours().water, 1.2));
   if (lasso_)
     painter.drawPolygon(way_.data(), static_cast<int>(way_.size()));
   else

@@ -182,7 +182,7 @@ void DragTool::add_to(Scene& scene) const {
   if (!snapped_ || does_ != Does::Drag) return;
   const Frame axes = camera().axes();
   const double arm = pixel_size(camera(), rect(), snapped_->at) * 9.0;
-  LineItem cue{{}, look::kGood, 2.4F, true};
+  LineItem cue{{}, look::colours().good, 2.4F, true};
   const Vec3 corners[4] = {snapped_->at + axes.x * arm, snapped_->at + axes.y * arm,
                            snapped_->at - axes.x * arm, snapped_->at - axes.y * arm};
   for (std::size_t k = 0; k < 4; ++k) add_piece(cue.pieces, corners[k], corners[(k + 1) % 4]);

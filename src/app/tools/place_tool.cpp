@@ -35,7 +35,8 @@ void PlaceTool::add_to(Scene& scene) const {
   if (!hovered_) return;
   const PlacePicker::Lines lines = picker_.lines_at(*hovered_);
   for (const auto* run : {&lines.of_u, &lines.of_v}) {
-    LineItem item{{}, run == &lines.of_u ? look::kClay : look::kWater, 2.0F, true};
+    LineItem item{
+        {}, run == &lines.of_u ? look::colours().clay : look::colours().water, 2.0F, true};
     for (std::size_t k = 0; k + 1 < run->size(); ++k)
       add_piece(item.pieces, (*run)[k], (*run)[k + 1]);
     scene.lines.push_back(std::move(item));

@@ -98,6 +98,10 @@ QString PointEditor::obstacle() const {
     return tr("This part has no control points to move. Choose a part made of surfaces or curves.");
   const Step* step = find_step(model_.document(), model_.chosen_step());
   if (step == nullptr) return tr("Choose a part first.");
+  if (const Part* part = part_of_step(model_.document(), step->id);
+      is_locked(model_.document(), *part))
+    return tr("%1 is locked. Unlock it in the list of parts first.")
+        .arg(QString::fromStdString(part->name));
   if (net_->step == 0 && !model_.chosen_is_last())
     return tr(
         "Points are moved in the last build step or in a Shaped points step. Choose one of "

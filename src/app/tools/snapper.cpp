@@ -42,7 +42,7 @@ void Snapper::gather(const AppModel& model, const PointEditor& editor) {
     });
   for (const auto& [id, drawn] : model.drawn()) {
     const Part* part = find_part(model.document(), id);
-    if (id == model.chosen_part() || part == nullptr || !part->look.visible || !drawn.shape)
+    if (id == model.chosen_part() || part == nullptr || !model.is_shown(*part) || !drawn.shape)
       continue;
     for (const Curve& c : evenclay::edges_of(*drawn.shape)) {
       if (kinds_.edges) {

@@ -14,13 +14,13 @@ void add_comb(Scene& scene, const LayerInput& in, const Comb& c, const QColor& c
   // Away from the centre of bending, so that the teeth stand off the surface.
   const auto tip = [&](const Tooth& t) { return t.at - t.curvature * (mm / c.greatest); };
   LineItem teeth{{}, colour, 1.0F, true};
-  LineItem edge{{}, look::kInk, 1.4F, true};
+  LineItem edge{{}, look::colours().ink, 1.4F, true};
   for (std::size_t k = 0; k < c.teeth.size(); ++k) {
     add_piece(teeth.pieces, c.teeth[k].at, tip(c.teeth[k]));
     if (k > 0) add_piece(edge.pieces, tip(c.teeth[k - 1]), tip(c.teeth[k]));
     if (k > 0) add_piece(edge.pieces, c.teeth[k - 1].at, c.teeth[k].at);
   }
-  LineItem marks{{}, look::kBad, 3.0F, true};
+  LineItem marks{{}, look::colours().bad, 3.0F, true};
   const Frame axes = in.views.camera(0).axes();
   const double arm = pixel_size(in.views.camera(0), in.views.rect(0), c.teeth.front().at) * 6.0;
   for (const Vec3& at : c.inflections) {
@@ -47,7 +47,7 @@ void add_row_combs(Scene& scene, const LayerInput& in) {
       c = comb(*net.surface(), d == 0 ? Direction::U : Direction::V, d == 0 ? g.v : g.u,
                in.settings.comb_density);
     }
-    add_comb(scene, in, c, d == 0 ? look::kClay : look::kWater);
+    add_comb(scene, in, c, d == 0 ? look::colours().clay : look::colours().water);
   }
 }
 
@@ -57,7 +57,7 @@ void add_combs(Scene& scene, const LayerInput& in) {
   if (in.settings.combs) add_row_combs(scene, in);
   const auto sections = in.model.sections();
   if (!in.settings.section_combs || !sections || !in.editor.net()) return;
-  for (const Comb& c : *sections) add_comb(scene, in, c, look::kClay);
+  for (const Comb& c : *sections) add_comb(scene, in, c, look::colours().clay);
 }
 
 }  // namespace evenclay

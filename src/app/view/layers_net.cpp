@@ -16,7 +16,8 @@ QColor mixed(const QColor& a, const QColor& b, double share) {
 // −1 … 1 on the diverging map; darker in the middle than on surfaces, to be seen as a line.
 QColor leg_colour(double t) {
   const QColor middle("#8C857C");
-  return mixed(middle, t < 0.0 ? look::kMapBelow : look::kMapAbove, std::abs(t));
+  return mixed(middle, t < 0.0 ? look::colours().map_below : look::colours().map_above,
+               std::abs(t));
 }
 
 namespace {
@@ -65,15 +66,15 @@ void add_coloured_legs(Scene& s, const Nets& nets) {
 
 void add_net(Scene& s, const LayerInput& in) {
   const Part* part = find_part(in.model.document(), in.model.chosen_part());
-  if (!in.editor.net_visible() || !in.editor.net() || part == nullptr || !part->look.visible)
+  if (!in.editor.net_visible() || !in.editor.net() || part == nullptr || !in.model.is_shown(*part))
     return;
   const Nets& nets = in.editor.net()->shown;
   if (in.settings.leg_colours) {
     add_coloured_legs(s, nets);
   } else {
-    std::array<LineItem, 3> legs{{{{}, look::kClay, 1.5F, true},
-                                  {{}, look::kWater, 1.5F, true},
-                                  {{}, look::kQuietInk, 1.5F, true}}};
+    std::array<LineItem, 3> legs{{{{}, look::colours().clay, 1.5F, true},
+                                  {{}, look::colours().water, 1.5F, true},
+                                  {{}, look::colours().quiet_ink, 1.5F, true}}};
     for_each_leg(nets, [&](int direction, const Vec3& a, const Vec3& b) {
       add_piece(legs[static_cast<std::size_t>(direction)].pieces, a, b);
     });
@@ -108,7 +109,7 @@ void add_symmetry_frames(Scene& s, const LayerInput& in) {
       c = {{{a.x, 0, a.z}, {b.x, 0, a.z}, {b.x, 0, b.z}, {a.x, 0, b.z}}};
     else
       c = {{{a.x, a.y, 0}, {b.x, a.y, 0}, {b.x, b.y, 0}, {a.x, b.y, 0}}};
-    LineItem frame{{}, look::kQuietInk, 1.0F, true};
+    LineItem frame{{}, look::colours().quiet_ink, 1.0F, true};
     for (std::size_t k = 0; k < 4; ++k) add_piece(frame.pieces, c[k], c[(k + 1) % 4]);
     s.lines.push_back(std::move(frame));
   }
@@ -120,7 +121,7 @@ void add_arrows(Scene& s, const LayerInput& in, std::size_t k) {
   const Camera& c = in.views.camera(k);
   const Frame axes = c.axes();
   const double scale = k == 0 ? 1.0 : 0.45;
-  LineItem arrows{{}, look::kWater, k == 0 ? 2.2F : 1.4F, true};
+  LineItem arrows{{}, look::colours().water, k == 0 ? 2.2F : 1.4F, true};
   const auto arrow = [&](const Vec3& from, const Vec3& direction, double pixels) {
     const Vec3 d = direction * (pixels * pixel_size(c, in.views.rect(k), from));
     const Vec3 side = normalized(cross(direction, axes.z)) * length(d) * 0.13;

@@ -15,7 +15,7 @@ Box3 box_of_all(const AppModel& model) {
   Box3 box;
   for (const auto& [id, drawn] : model.drawn()) {
     const Part* part = find_part(model.document(), id);
-    if (part != nullptr && part->look.visible && drawn.mesh) box.add(drawn.mesh->box);
+    if (part != nullptr && model.is_shown(*part) && drawn.mesh) box.add(drawn.mesh->box);
   }
   return box;
 }
@@ -45,20 +45,26 @@ double map_reach(const LayerInput& in) {
 void add_parts(Scene& s, const LayerInput& in) {
   s.look = in.settings.look;
   const Box3 box = box_of_all(in.model);
+  s.box = box;
   s.size = std::max(box.size() + length(box.empty() ? Vec3{} : box.centre()), 10.0);
+  const look::Colours& dark = look::colours(look::Theme::Light);  // on clay, in every theme
   for (const Part& part : in.model.document().parts) {
+    const QColor edge = part.id == in.model.chosen_part() ? dark.ink : dark.quiet_ink;
     const auto found = in.model.drawn().find(part.id);
-    if (!part.look.visible || found == in.model.drawn().end()) continue;
+    if (!in.model.is_shown(part) || found == in.model.drawn().end()) continue;
     if (found->second.curves)
-      s.lines.push_back({found->second.curves->pieces,
-                         part.id == in.model.chosen_part() ? look::kInk : look::kQuietInk,
-                         part.id == in.model.chosen_part() ? 2.6F : 1.8F, false});
+      s.lines.push_back(
+          {found->second.curves->pieces,
+           part.id == in.model.chosen_part() ? look::colours().ink : look::colours().quiet_ink,
+           part.id == in.model.chosen_part() ? 2.6F : 1.8F, false});
     if (found->second.edges && !found->second.edges->pieces.empty())
-      s.lines.push_back({found->second.edges->pieces,
-                         part.id == in.model.chosen_part() ? look::kInk : look::kQuietInk, 1.6F,
-                         false});
+      s.lines.push_back({found->second.edges->pieces, edge, 1.6F, false, true});
+    // Triangles that lie closely on a surface, such as a pattern, stay in front of it.
+    const bool triangles =
+        found->second.shape && std::holds_alternative<TriangleMesh>(*found->second.shape);
     s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
                         QColor::fromRgb(part.look.colour),
+                        triangles ? 0.0F : static_cast<float>(0.0025 * box.size()),
                         part.id == in.model.chosen_part() ? map_values(in) : nullptr});
   }
   s.reach = map_reach(in);

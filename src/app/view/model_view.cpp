@@ -3,6 +3,7 @@
 #include <QLabel>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QTimer>
 #include <cmath>
 
 #include "app/tools/box_tool.h"
@@ -33,6 +34,10 @@ class ViewOverlay : public QWidget {
   ModelView& view_;
 };
 
+namespace {
+constexpr int kRestMilliseconds = 200;
+}
+
 ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
     : QOpenGLWidget(parent), model_(model), editor_(editor) {
   setMouseTracking(true);
@@ -54,6 +59,9 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   cursor_label_->setAttribute(Qt::WA_TransparentForMouseEvents);
   cursor_label_->hide();
   typed_ = new TypedField(this);
+  rest_ = new QTimer(this);
+  rest_->setSingleShot(true);
+  connect(rest_, &QTimer::timeout, this, &ModelView::refine);
 
   // While a point is dragged a frame is drawn when its surface is there, not before: drawing twice
   // for each move would halve the rate.
@@ -76,6 +84,7 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
 
 ModelView::~ModelView() {
   makeCurrent();
+  refiner_.release();
   renderer_.release();
   doneCurrent();
 }
@@ -169,6 +178,7 @@ void ModelView::initializeGL() {
       context(), &QOpenGLContext::aboutToBeDestroyed, this,
       [this] {
         makeCurrent();
+        refiner_.release();
         renderer_.release();
         doneCurrent();
       },
@@ -208,14 +218,21 @@ Scene ModelView::for_side_view(Scene s) {
 void ModelView::paintGL() {
   const Scene base = scene();
   const LayerInput in = layer_input();
+  bool all_refined = true;
   for (std::size_t k = 0; k < 4; ++k) {
     if (views_.rect(k).isEmpty()) continue;
-    Scene s = base;
-    add_arrows(s, in, k);
-    s.point_scale = (k == 0 ? 1.0 : 0.55) * settings_.point_size;
-    if (k > 0) s = for_side_view(std::move(s));
-    renderer_.draw(s, views_.camera(k), views_.rect(k), height(), devicePixelRatioF());
+    const Scene s = scene_of(base, in, k);
+    const PictureKey key = key_of(s, views_.camera(k), pixels_of(k));
+    renderer_.draw(s, views_.camera(k), views_.rect(k), height(), devicePixelRatioF(),
+                   refiner_.picture(k, key));
+    all_refined = all_refined && refiner_.complete(k, key);
   }
+  // Every change of the picture begins the rest anew.
+  const PictureKey now = key_of(base, views_.camera(0), pixels_of(0));
+  const bool moved = !painted_ || !(*painted_ == now);
+  painted_ = now;
+  if (settings_.refine && !all_refined && (moved || !rest_->isActive()))
+    rest_->start(kRestMilliseconds);
   renderer_.collect();
   // While dragging only the small label changes; the large overlay would cost a quarter frame.
   if (!drag_->dragging() || settings_.least_radius_callout ||
@@ -224,6 +241,60 @@ void ModelView::paintGL() {
   place_cursor_label();
   ++frames_;
   Q_EMIT painted();
+}
+
+Scene ModelView::scene_of(const Scene& base, const LayerInput& in, std::size_t k) const {
+  Scene s = base;
+  add_arrows(s, in, k);
+  s.point_scale = (k == 0 ? 1.0 : 0.55) * settings_.point_size;
+  return k > 0 ? for_side_view(std::move(s)) : s;
+}
+
+QSize ModelView::pixels_of(std::size_t k) const {
+  const QRect r = views_.rect(k);
+  const auto px = [&](int v) { return static_cast<int>(v * devicePixelRatioF()); };
+  return {px(r.width()), px(r.height())};
+}
+
+bool ModelView::has_shadows(std::size_t k) const {
+  return k == 0 && (settings_.look == ModelLook::Clay || settings_.look == ModelLook::Lines);
+}
+
+// Two or three of the many pictures at a time, so that the hand is never kept waiting.
+void ModelView::refine() {
+  if (!settings_.refine || !renderer_.ready() || active_ != nullptr || editor_.dragging()) return;
+  makeCurrent();
+  const Scene base = scene();
+  const LayerInput in = layer_input();
+  QElapsedTimer clock;
+  clock.start();
+  bool more = false;
+  bool show = false;
+  for (std::size_t k = 0; k < 4; ++k) {
+    if (views_.rect(k).isEmpty()) continue;
+    const Scene s = scene_of(base, in, k);
+    const PictureKey key = key_of(s, views_.camera(k), pixels_of(k));
+    const GLuint before = refiner_.picture(k, key);
+    while (!refiner_.complete(k, key) && clock.elapsed() < 12)
+      refiner_.add(k, key, s, views_.camera(k), has_shadows(k));
+    more = more || !refiner_.complete(k, key);
+    show = show || (before == 0 && refiner_.picture(k, key) != 0) || refiner_.complete(k, key);
+  }
+  doneCurrent();
+  if (more) rest_->start(0);
+  if (show) update();
+}
+
+bool ModelView::refined() {
+  if (!settings_.refine) return true;
+  const Scene base = scene();
+  const LayerInput in = layer_input();
+  for (std::size_t k = 0; k < 4; ++k) {
+    if (views_.rect(k).isEmpty()) continue;
+    const PictureKey key = key_of(scene_of(base, in, k), views_.camera(k), pixels_of(k));
+    if (!refiner_.complete(k, key)) return false;
+  }
+  return true;
 }
 
 void ModelView::paint_over(QPainter& painter) {

@@ -9,10 +9,12 @@
 
 #include "app/tools/drag_tool.h"
 #include "app/view/layers.h"
+#include "app/view/refiner.h"
 #include "app/view/renderer.h"
 #include "app/view/typed_field.h"
 
 class QLabel;
+class QTimer;
 
 namespace evenclay {
 
@@ -40,6 +42,9 @@ class ModelView : public QOpenGLWidget {
   void frame_all();
   void frame_picked();
   void set_covered_below(int pixels) { views_.set_covered_below(pixels); }
+  int covered_right() const { return views_.covered_right(); }
+  /// Asked before the view itself when Esc is pressed: true when it has ended something.
+  void set_give_up_first(std::function<bool()> first) { give_up_first_ = std::move(first); }
   /// Shows the named camera in the main viewport; the one that was there takes its place.
   void bring_to_main(ViewName name);
   Camera& camera(ViewName name) { return views_.named(name); }
@@ -57,6 +62,8 @@ class ModelView : public QOpenGLWidget {
   /// What the dragged point has snapped to; empty when it moves freely.
   QString snapped_to() const { return drag_->snapped_to(); }
   std::size_t frames_painted() const { return frames_; }
+  /// The refined pictures of all viewports are finished (or not wanted).
+  bool refined();
 
  Q_SIGNALS:
   void look_changed();
@@ -82,6 +89,10 @@ class ModelView : public QOpenGLWidget {
   static Scene for_side_view(Scene scene);
   void paint_over(QPainter& painter);
   void place_cursor_label();
+  Scene scene_of(const Scene& base, const LayerInput& in, std::size_t k) const;
+  QSize pixels_of(std::size_t k) const;
+  bool has_shadows(std::size_t k) const;
+  void refine();
   void hover(const QPointF& at);
   HandEvent hand_event(const QMouseEvent& event) const;
   bool give_up_innermost();
@@ -96,11 +107,15 @@ class ModelView : public QOpenGLWidget {
   AppModel& model_;
   PointEditor& editor_;
   Renderer renderer_;
+  Refiner refiner_{renderer_};
+  std::optional<PictureKey> painted_;  // what the last frame showed
+  QTimer* rest_ = nullptr;             // runs out when the hand has rested
   Viewports views_;
   ViewSettings settings_;
   std::vector<std::unique_ptr<HandTool>> tools_;  // in the order in which they are asked
   DragTool* drag_ = nullptr;                      // one of them
   HandTool* active_ = nullptr;                    // the one that has the hand
+  std::function<bool()> give_up_first_;
   bool framed_ = false;
   bool space_ = false;
   bool before_held_ = false;

@@ -41,6 +41,7 @@ void ModelView::keyPressEvent(QKeyEvent* event) {
 
 // Esc: what was begun last ends first. False when there is nothing to give up.
 bool ModelView::give_up_innermost() {
+  if (give_up_first_ && give_up_first_()) return true;
   if (editor_.plane_points_missing() > 0) {
     editor_.cancel_plane_points();
   } else if (typed_->isVisible()) {

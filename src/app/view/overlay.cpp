@@ -33,7 +33,7 @@ void paint_tripod(QPainter& painter, const LayerInput& in) {
   for (int a = 0; a < 3; ++a) {
     const QPointF tip(dot(axis[a], f.x) * l, -dot(axis[a], f.y) * l);
     if (std::hypot(tip.x(), tip.y()) < 0.2 * l) continue;
-    painter.setPen(QPen(look::kInk, 1.5));
+    painter.setPen(QPen(look::colours().ink, 1.5));
     painter.drawLine(origin, origin + tip);
     const QPointF label = origin + tip * 1.32;
     painter.drawText(QRectF(label.x() - 8, label.y() - 8, 16, 16), Qt::AlignCenter, names[a]);
@@ -52,11 +52,11 @@ void paint_callout(QPainter& painter, const LayerInput& in, const Vec3& at, cons
   corner.setY(
       std::clamp(corner.y(), 4.0, std::max(4.0, in.views.rect(0).height() - size.height() - 4.0)));
   const QRectF box(corner, size);
-  painter.setPen(QPen(look::kInk, 1.2));
+  painter.setPen(QPen(look::colours().ink, 1.2));
   painter.drawLine(s.at, QPointF(std::clamp(s.at.x(), box.left(), box.right()), box.bottom()));
-  painter.setBrush(hidden ? QBrush(Qt::NoBrush) : QBrush(look::kClay));
+  painter.setBrush(hidden ? QBrush(Qt::NoBrush) : QBrush(look::colours().clay));
   painter.drawEllipse(s.at, 4.0, 4.0);
-  painter.setBrush(look::kRaised);
+  painter.setBrush(look::colours().raised);
   painter.drawRoundedRect(box, 5, 5);
   painter.drawText(box, Qt::AlignCenter, words);
 }
@@ -69,7 +69,8 @@ void paint_numbers(QPainter& painter, const LayerInput& in) {
   const ScenePicker picker(in.model, in.editor, in.views);
   Selection named = in.editor.picked();
   if (nets.size() <= kReadable) named = points_where(nets, [](const Vec3&) { return true; });
-  const QColor plate(look::kRaised.red(), look::kRaised.green(), look::kRaised.blue(), 205);
+  const QColor plate(look::colours().raised.red(), look::colours().raised.green(),
+                     look::colours().raised.blue(), 205);
   std::vector<QRectF> taken;  // a number that would cover another is left out
   for (const PointIndex& p : named) {
     if (nets.representative(p) != p || taken.size() > kReadable) continue;
@@ -87,7 +88,7 @@ void paint_numbers(QPainter& painter, const LayerInput& in) {
     painter.setPen(Qt::NoPen);
     painter.setBrush(plate);
     painter.drawRoundedRect(box, 3, 3);
-    painter.setPen(look::kInk);
+    painter.setPen(look::colours().ink);
     painter.drawText(box, Qt::AlignCenter, text);
   }
 }
@@ -102,17 +103,18 @@ void paint_legend(QPainter& painter, const LayerInput& in) {
   const bool compared = values && !values->values.empty();
   const QLocale plain = QLocale::c();
   const QRectF bar(22, 122, 14, 150);
-  const QColor plate(look::kRaised.red(), look::kRaised.green(), look::kRaised.blue(), 225);
+  const QColor plate(look::colours().raised.red(), look::colours().raised.green(),
+                     look::colours().raised.blue(), 225);
   painter.setPen(Qt::NoPen);
   painter.setBrush(plate);
   painter.drawRoundedRect(QRectF(12, 88, map ? 148 : 136, 196), 5, 5);
-  painter.setPen(look::kInk);
+  painter.setPen(look::colours().ink);
   const QString title = bend  ? QObject::tr("bend, by radius")
                         : map ? QObject::tr("off before, mm")
                               : QObject::tr("leg ÷ mean leg");
   painter.drawText(QRectF(22, 92, 132, 22), Qt::AlignLeft | Qt::AlignVCenter, title);
   if (map && !compared) {
-    painter.setPen(look::kQuietInk);
+    painter.setPen(look::colours().quiet_ink);
     painter.drawText(QRectF(22, 118, 130, 120), Qt::AlignLeft | Qt::TextWordWrap,
                      bend
                          ? QObject::tr("A mesh has no curvature. Choose a part made of surfaces.")
@@ -124,15 +126,17 @@ void paint_legend(QPainter& painter, const LayerInput& in) {
     const double t = 1.0 - k / 5.0;
     QColor colour = leg_colour(t);
     if (bend)
-      colour = mixed(look::kMapMiddle, look::kMapBelow.darker(161), 1.0 - k / 10.0);
+      colour =
+          mixed(look::colours().map_middle, look::colours().map_below.darker(161), 1.0 - k / 10.0);
     else if (map)
-      colour = mixed(look::kMapMiddle, t < 0.0 ? look::kMapBelow : look::kMapAbove, std::abs(t));
+      colour = mixed(look::colours().map_middle,
+                     t < 0.0 ? look::colours().map_below : look::colours().map_above, std::abs(t));
     gradient.setColorAt(k / 10.0, colour);
   }
-  painter.setPen(QPen(look::kLine, 1.0));
+  painter.setPen(QPen(look::colours().line, 1.0));
   painter.setBrush(gradient);
   painter.drawRect(bar);
-  painter.setPen(look::kInk);
+  painter.setPen(look::colours().ink);
   const auto label = [&](double share, const QString& text) {
     const double y = bar.top() + bar.height() * share;
     painter.drawLine(QPointF(bar.right() + 2, y), QPointF(bar.right() + 6, y));
@@ -177,16 +181,19 @@ void paint_overlay(QPainter& painter, const LayerInput& in) {
   painter.setRenderHint(QPainter::Antialiasing);
   const QLocale plain = QLocale::c();
   for (std::size_t k = 1; k < 4; ++k) {
-    const QRect r = in.views.rect(k);
-    if (r.isEmpty()) continue;
+    const QRect frame = in.views.frame_rect(k);
+    if (frame.isEmpty()) continue;
+    QRect strip = frame;
+    strip.setHeight(Viewports::kSideLabel);
+    painter.fillRect(strip, look::colours().panel);
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(look::kRaised, 1.5));
-    painter.drawRoundedRect(QRectF(r).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
-    painter.setPen(look::kInk);
-    painter.drawText(r.adjusted(8, 5, -4, 0), Qt::AlignLeft | Qt::AlignTop,
+    painter.setPen(QPen(look::colours().line, 1.0));
+    painter.drawRect(QRectF(frame).adjusted(0.5, 0.5, -0.5, -0.5));
+    painter.setPen(look::colours().ink);
+    painter.drawText(strip.adjusted(8, 0, -4, 0), Qt::AlignLeft | Qt::AlignVCenter,
                      view_title(in.views.name(k)));
   }
-  painter.setPen(look::kInk);
+  painter.setPen(look::colours().ink);
   paint_tripod(painter, in);
   paint_legend(painter, in);
   if (in.settings.point_numbers) paint_numbers(painter, in);

@@ -7,7 +7,8 @@ namespace evenclay {
 
 namespace {
 
-constexpr std::size_t kVeil = 7;  // LOOK of the shape before
+constexpr std::size_t kVeil = 7;    // LOOK of the shape before
+constexpr std::size_t kShaded = 8;  // LOOK of clay with one of many lights
 
 std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment,
                                               const char* geometry = nullptr) {
@@ -24,6 +25,10 @@ QVector3D rgb(const QColor& c) {
           static_cast<float>(c.blueF())};
 }
 
+QVector3D vector(const Vec3& v) {
+  return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
+}
+
 void* offset(std::size_t bytes) {
   return reinterpret_cast<void*>(bytes);
 }
@@ -38,11 +43,18 @@ void Renderer::initialize() {
   for (std::size_t k = 0; k < meshes_.size(); ++k) {
     if (k == static_cast<std::size_t>(ModelLook::Lines)) continue;  // lines over clay
     const QByteArray fragment = QByteArray(shaders::kMeshFragmentHead) +
-                                QByteArray::number(int(k)) + "\n" + shaders::kMeshFragment;
+                                QByteArray::number(int(k)) + "\n" +
+                                (k == kShaded ? shaders::kShadow : "") + shaders::kMeshFragment;
     meshes_[k] = program(shaders::kMeshVertex, fragment.constData());
   }
   line_ = program(shaders::kLineVertex, shaders::kLineFragment, shaders::kLineGeometry);
   point_ = program(shaders::kPointVertex, shaders::kPointFragment);
+  picture_ = program(shaders::kBackgroundVertex, shaders::kPictureFragment);
+  depth_ = program(shaders::kMeshVertex, shaders::kDepthFragment);
+  cap_ = program(shaders::kCapVertex, shaders::kCapFragment);
+  const QByteArray floor =
+      QByteArray("#version 330 core\n") + shaders::kShadow + shaders::kFloorFragment;
+  floor_ = program(shaders::kFloorVertex, floor.constData());
   for (Buffers* b : {&moving_lines_, &moving_points_, &empty_}) {
     glGenVertexArrays(1, &b->vao);
     glGenBuffers(1, &b->vertices);
@@ -55,10 +67,11 @@ void Renderer::release() {
   for (auto& [key, b] : buffers_) free_buffers(b);
   buffers_.clear();
   for (Buffers* b : {&moving_lines_, &moving_points_, &empty_}) free_buffers(*b);
-  background_.reset();
+  for (auto* p : {&background_, &line_, &point_, &picture_, &depth_, &cap_, &floor_}) p->reset();
   for (auto& p : meshes_) p.reset();
-  line_.reset();
-  point_.reset();
+  if (shadow_target_ != 0) glDeleteFramebuffers(1, &shadow_target_);
+  if (shadow_map_ != 0) glDeleteTextures(1, &shadow_map_);
+  shadow_target_ = shadow_map_ = 0;
   ready_ = false;
 }
 
@@ -159,7 +172,8 @@ void Renderer::draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh, const 
   const Buffers& b = mesh_buffers(mesh);
   glBindVertexArray(b.vao);
   bind_values(nullptr);
-  mesh_->setUniformValue("u_colour", rgb(look::kWater));
+  mesh_->setUniformValue("u_behind", 0.0F);
+  mesh_->setUniformValue("u_colour", rgb(look::colours().water));
   glEnable(GL_BLEND);
   glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
   glDepthMask(GL_FALSE);
@@ -183,17 +197,18 @@ void Renderer::draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh, const 
 
 void Renderer::draw_background() {
   background_->bind();
-  background_->setUniformValue("u_top", rgb(look::kViewTop));
-  background_->setUniformValue("u_bottom", rgb(look::kViewBottom));
+  background_->setUniformValue("u_top", rgb(look::colours().view_top));
+  background_->setUniformValue("u_bottom", rgb(look::colours().view_bottom));
   glDisable(GL_DEPTH_TEST);
   glDisable(GL_BLEND);
   glBindVertexArray(empty_.vao);
   glDrawArrays(GL_TRIANGLES, 0, 3);
 }
 
-void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
+void Renderer::draw_meshes(const Scene& scene, const Camera& camera, const LightSample& sample) {
   const ModelLook look = scene.look == ModelLook::Lines ? ModelLook::Clay : scene.look;
-  mesh_ = meshes_[static_cast<std::size_t>(look)].get();
+  const bool shaded = look == ModelLook::Clay && sample.to_light.has_value();
+  mesh_ = meshes_[shaded ? kShaded : static_cast<std::size_t>(look)].get();
   mesh_->bind();
   mesh_->setUniformValue("u_view", view_);
   mesh_->setUniformValue("u_projection", projection_);
@@ -202,9 +217,13 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
   mesh_->setUniformValue("u_stripes", static_cast<float>(scene.stripes));
   mesh_->setUniformValue("u_upright", scene.upright_stripes);
   mesh_->setUniformValue("u_single", scene.single_band);
-  mesh_->setUniformValue("u_below", rgb(look::kMapBelow));
-  mesh_->setUniformValue("u_middle", rgb(look::kMapMiddle));
-  mesh_->setUniformValue("u_above", rgb(look::kMapAbove));
+  mesh_->setUniformValue("u_below", rgb(look::colours().map_below));
+  mesh_->setUniformValue("u_middle", rgb(look::colours().map_middle));
+  mesh_->setUniformValue("u_above", rgb(look::colours().map_above));
+  mesh_->setUniformValue("u_key", view_.mapVector(vector(key_light(camera))));
+  mesh_->setUniformValue("u_up", view_.mapVector(QVector3D(0, 0, 1)));
+  if (shaded) use_light(*mesh_, sample);
+  use_section(*mesh_, scene, true);
   glEnable(GL_DEPTH_TEST);
   glEnable(GL_POLYGON_OFFSET_FILL);
   glPolygonOffset(1.0F, 1.0F);
@@ -225,6 +244,7 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
       if (!see_through && item.mesh->closed) glEnable(GL_CULL_FACE);
       const Buffers& b = mesh_buffers(item.mesh);
       mesh_->setUniformValue("u_colour", rgb(item.colour));
+      mesh_->setUniformValue("u_behind", item.behind);
       glBindVertexArray(b.vao);
       bind_values(item.values);
       glDrawElements(GL_TRIANGLES, b.count, GL_UNSIGNED_INT, nullptr);
@@ -234,7 +254,9 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera) {
   }
   glDisable(GL_CULL_FACE);
   glDisable(GL_POLYGON_OFFSET_FILL);
+  glDisable(GL_CLIP_DISTANCE0);
   glDepthMask(GL_TRUE);
+  if (scene.section && !see_through) draw_caps(scene);
 }
 
 void Renderer::draw_lines(Buffers& b, const QColor& colour, float width) {
@@ -254,24 +276,45 @@ void Renderer::draw_points(const std::vector<PointItem>& points, bool behind) {
   glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(points.size()));
 }
 
+void Renderer::set_camera(const Scene& scene, const Camera& camera, const QSizeF& pixels,
+                          const LightSample& sample) {
+  pixels_ = pixels;
+  view_ = camera.view();
+  QMatrix4x4 shift;
+  shift.translate(static_cast<float>(2.0 * sample.shift_x / pixels.width()),
+                  static_cast<float>(2.0 * sample.shift_y / pixels.height()));
+  projection_ =
+      shift * camera.projection(pixels.width() / std::max(1.0, pixels.height()), scene.size);
+}
+
 void Renderer::draw(const Scene& scene, const Camera& camera, const QRect& viewport, int height,
-                    double pixel_ratio) {
+                    double pixel_ratio, GLuint finished) {
   pixel_ratio_ = static_cast<float>(pixel_ratio);
   const auto px = [&](int v) { return static_cast<GLint>(v * pixel_ratio); };
-  glViewport(px(viewport.x()), px(height - viewport.y() - viewport.height()), px(viewport.width()),
-             px(viewport.height()));
+  const QPoint corner(px(viewport.x()), px(height - viewport.y() - viewport.height()));
+  const QSize size(px(viewport.width()), px(viewport.height()));
+  glViewport(corner.x(), corner.y(), size.width(), size.height());
   glEnable(GL_SCISSOR_TEST);
-  glScissor(px(viewport.x()), px(height - viewport.y() - viewport.height()), px(viewport.width()),
-            px(viewport.height()));
-  glClear(GL_DEPTH_BUFFER_BIT);
-  pixels_ = QSizeF(px(viewport.width()), px(viewport.height()));
-  view_ = camera.view();
-  projection_ = camera.projection(
-      static_cast<double>(viewport.width()) / std::max(1, viewport.height()), scene.size);
-  draw_background();
-  draw_meshes(scene, camera);
-  draw_ghost(scene.ghost, camera);
+  glScissor(corner.x(), corner.y(), size.width(), size.height());
+  glClear(GL_DEPTH_BUFFER_BIT | GL_STENCIL_BUFFER_BIT);
+  set_camera(scene, camera, size, {});
+  if (finished != 0) {
+    draw_picture(finished, size, corner, 1.0);
+    draw_depth(scene);
+  } else {
+    draw_background();
+    draw_meshes(scene, camera, {});
+    draw_ghost(scene.ghost, camera);
+  }
+  draw_marks(scene);
+  glDepthMask(GL_TRUE);
+  glDisable(GL_DEPTH_TEST);
+  glDisable(GL_SCISSOR_TEST);
+  glBindVertexArray(0);
+  glUseProgram(0);
+}
 
+void Renderer::draw_marks(const Scene& scene) {
   glEnable(GL_BLEND);
   glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
   glDepthMask(GL_FALSE);
@@ -282,11 +325,15 @@ void Renderer::draw(const Scene& scene, const Camera& camera, const QRect& viewp
                                                static_cast<float>(pixels_.height())));
   line_->setUniformValue("u_nearer", 0.0006F);
   glEnable(GL_DEPTH_TEST);
+  use_section(*line_, scene, true);
+  QColor on_model = look::colours(look::Theme::Light).ink;  // clay is light in every theme
+  on_model.setAlpha(130);
   if (scene.look == ModelLook::Lines || scene.look == ModelLook::SeeThrough)
     for (const MeshItem& item : scene.meshes)
       if (item.lines && !item.lines->pieces.empty())
-        draw_lines(line_buffers(item.lines), QColor(45, 42, 38, 130), 1.0F);
+        draw_lines(line_buffers(item.lines), on_model, 1.0F);
   for (const LineItem& item : scene.lines) {
+    use_section(*line_, scene, item.cut);
     upload_lines(moving_lines_, item.pieces, GL_STREAM_DRAW);
     if (item.on_top) {
       glDisable(GL_DEPTH_TEST);
@@ -297,37 +344,34 @@ void Renderer::draw(const Scene& scene, const Camera& camera, const QRect& viewp
     }
     draw_lines(moving_lines_, item.colour, item.width);
   }
-  if (!scene.points.empty()) {
-    std::vector<float> data;
-    data.reserve(scene.points.size() * 6);
-    for (const PointItem& p : scene.points)
-      for (const double x :
-           {p.at.x, p.at.y, p.at.z, static_cast<double>(p.state), p.weight, p.share})
-        data.push_back(static_cast<float>(x));
-    glBindVertexArray(moving_points_.vao);
-    glBindBuffer(GL_ARRAY_BUFFER, moving_points_.vertices);
-    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(data.size() * sizeof(float)), data.data(),
-                 GL_STREAM_DRAW);
-    glEnableVertexAttribArray(0);
-    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float), nullptr);
-    glEnableVertexAttribArray(1);
-    glVertexAttribPointer(1, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float), offset(3 * sizeof(float)));
-    glEnable(GL_PROGRAM_POINT_SIZE);
-    point_->bind();
-    point_->setUniformValue("u_view", view_);
-    point_->setUniformValue("u_projection", projection_);
-    point_->setUniformValue("u_scale", pixel_ratio_ * static_cast<float>(scene.point_scale));
-    point_->setUniformValue("u_ink", rgb(look::kInk));
-    point_->setUniformValue("u_water", rgb(look::kWater));
-    draw_points(scene.points, true);
-    draw_points(scene.points, false);
-    glDisable(GL_PROGRAM_POINT_SIZE);
-  }
-  glDepthMask(GL_TRUE);
-  glDisable(GL_DEPTH_TEST);
-  glDisable(GL_SCISSOR_TEST);
-  glBindVertexArray(0);
-  glUseProgram(0);
+  glDisable(GL_CLIP_DISTANCE0);
+  if (!scene.points.empty()) draw_all_points(scene);
+}
+
+void Renderer::draw_all_points(const Scene& scene) {
+  std::vector<float> data;
+  data.reserve(scene.points.size() * 6);
+  for (const PointItem& p : scene.points)
+    for (const double x : {p.at.x, p.at.y, p.at.z, static_cast<double>(p.state), p.weight, p.share})
+      data.push_back(static_cast<float>(x));
+  glBindVertexArray(moving_points_.vao);
+  glBindBuffer(GL_ARRAY_BUFFER, moving_points_.vertices);
+  glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(data.size() * sizeof(float)), data.data(),
+               GL_STREAM_DRAW);
+  glEnableVertexAttribArray(0);
+  glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float), nullptr);
+  glEnableVertexAttribArray(1);
+  glVertexAttribPointer(1, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float), offset(3 * sizeof(float)));
+  glEnable(GL_PROGRAM_POINT_SIZE);
+  point_->bind();
+  point_->setUniformValue("u_view", view_);
+  point_->setUniformValue("u_projection", projection_);
+  point_->setUniformValue("u_scale", pixel_ratio_ * static_cast<float>(scene.point_scale));
+  point_->setUniformValue("u_ink", rgb(look::colours(look::Theme::Light).ink));
+  point_->setUniformValue("u_water", rgb(look::colours(look::Theme::Light).water));
+  draw_points(scene.points, true);
+  draw_points(scene.points, false);
+  glDisable(GL_PROGRAM_POINT_SIZE);
 }
 
 }  // namespace evenclay

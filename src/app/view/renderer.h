@@ -7,6 +7,7 @@
 #include <array>
 #include <map>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "app/view/camera.h"
@@ -22,6 +23,8 @@ struct MeshItem {
   std::shared_ptr<const DisplayMesh> small;  ///< for side views
   std::shared_ptr<const DisplayLines> lines;
   QColor colour;
+  float behind =
+      0.0F;  ///< mm that its depth alone is moved away: it lies under what covers it closely
   std::shared_ptr<const DisplayValues> values = {};  ///< of `mesh`, for the look Deviation
 };
 
@@ -31,6 +34,7 @@ struct LineItem {
   QColor colour;
   float width = 1.5F;   ///< pixels
   bool on_top = false;  ///< seen through surfaces
+  bool cut = false;     ///< ends at the section, as the model does
 };
 
 enum class PointState { Plain, Picked, Hovered, Partner, Held };
@@ -40,6 +44,13 @@ struct PointItem {
   PointState state = PointState::Plain;
   double weight = 1.0;
   double share = 0.0;  ///< of a move that the point takes, 0..1: its fill
+};
+
+/// Half of space: what lies at n·p + d < 0 is left out.
+struct SectionCut {
+  Vec3 normal{1, 0, 0};
+  double d = 0.0;
+  bool operator==(const SectionCut&) const = default;
 };
 
 struct Scene {
@@ -54,16 +65,36 @@ struct Scene {
   std::shared_ptr<const DisplayMesh> ghost;  ///< drawn over everything as a thin veil
   double size = 100.0;                       ///< mm, for depth ranges
   double point_scale = 1.0;
+  Box3 box;                           ///< of the meshes, for shadows
+  std::optional<SectionCut> section;  ///< closed meshes are capped there
 };
+
+/// One of the many pictures whose mean is the refined one.
+struct LightSample {
+  double shift_x = 0.0, shift_y = 0.0;  ///< pixels
+  std::optional<Vec3> to_light;         ///< unit, in the world; none: the plain light
+  double key_share = 0.0;               ///< how much of the key light and of the sky it holds
+  double sky_share = 0.0;
+};
+
+/// Towards the large soft light, in the world: over the shoulder of whoever looks.
+Vec3 key_light(const Camera& camera);
 
 class Renderer : protected QOpenGLFunctions_3_3_Core {
  public:
   ~Renderer();
   void initialize();  ///< with the context current
   void release();     ///< with the context current
-  /// Draws into `viewport` (logical pixels from the top left) of a target `height` pixels high.
+  bool ready() const { return ready_; }
+  /// Draws into `viewport` (logical pixels from the top left) of a target `height` pixels high. With a
+  /// finished picture of the surfaces, a texture of the viewport's size, that is used instead of them.
   void draw(const Scene& scene, const Camera& camera, const QRect& viewport, int height,
-            double pixel_ratio);
+            double pixel_ratio, GLuint finished = 0);
+  /// Ground and surfaces alone, into the whole of the bound target of `pixels`; `target` is its name.
+  void draw_surfaces(const Scene& scene, const Camera& camera, const QSize& pixels, GLuint target,
+                     const LightSample& sample);
+  /// A texture over the whole bound target of `pixels`.
+  void draw_picture(GLuint texture, const QSize& pixels, const QPoint& corner, double weight);
   /// Forgets buffers that no draw() since the last call used.
   void collect();
 
@@ -78,19 +109,33 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   Buffers& line_buffers(const std::shared_ptr<const DisplayLines>& lines);
   void upload_lines(Buffers& b, const std::vector<float>& pieces, GLenum usage);
   void free_buffers(Buffers& b);
+  void set_camera(const Scene& scene, const Camera& camera, const QSizeF& logical,
+                  const LightSample& sample);
   void draw_background();
-  void draw_meshes(const Scene& scene, const Camera& camera);
+  void draw_meshes(const Scene& scene, const Camera& camera, const LightSample& sample);
+  void draw_depth(const Scene& scene);
+  void draw_caps(const Scene& scene);
+  void count_sides(const Scene& scene, const MeshItem& item);
+  void draw_floor(const Scene& scene, const Camera& camera, const LightSample& sample);
+  void draw_shadow_map(const Scene& scene, const Vec3& to_light);
+  void draw_marks(const Scene& scene);
+  void draw_all_points(const Scene& scene);
+  void use_light(QOpenGLShaderProgram& program, const LightSample& sample);
+  void use_section(QOpenGLShaderProgram& program, const Scene& scene, bool cut);
   void draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh, const Camera& camera);
   void bind_values(const std::shared_ptr<const DisplayValues>& values);
   void draw_lines(Buffers& b, const QColor& colour, float width);
   void draw_points(const std::vector<PointItem>& points, bool behind);
 
-  std::unique_ptr<QOpenGLShaderProgram> background_, line_, point_;
-  std::array<std::unique_ptr<QOpenGLShaderProgram>, 8> meshes_;  // one for each LOOK of shaders.h
+  std::unique_ptr<QOpenGLShaderProgram> background_, line_, point_, picture_, depth_, cap_, floor_;
+  std::array<std::unique_ptr<QOpenGLShaderProgram>, 9> meshes_;  // one for each LOOK of shaders.h
   QOpenGLShaderProgram* mesh_ = nullptr;                         // the one in use
   std::map<const void*, Buffers> buffers_;
   Buffers moving_lines_, moving_points_, empty_;
   QMatrix4x4 view_, projection_;
+  GLuint shadow_target_ = 0, shadow_map_ = 0;
+  QMatrix4x4 shadow_from_world_;
+  double shadow_lift_ = 0.0;
   QSizeF pixels_;
   float pixel_ratio_ = 1.0F;
   bool ready_ = false;

@@ -68,7 +68,9 @@ PartId ScenePicker::part_at(const QPointF& at) const {
   double nearest = std::numeric_limits<double>::infinity();
   for (const Part& part : model_.document().parts) {
     const auto drawn = model_.drawn().find(part.id);
-    if (!part.look.visible || drawn == model_.drawn().end() || !drawn->second.mesh) continue;
+    if (!model_.is_shown(part) || is_locked(model_.document(), part) ||
+        drawn == model_.drawn().end() || !drawn->second.mesh)
+      continue;
     if (drawn->second.curves) {
       const NearLine near =
           near_line(views_.camera(k), views_.rect(k), at, drawn->second.curves->pieces);

@@ -18,12 +18,23 @@ uniform vec3 u_bottom;
 out vec4 colour;
 void main() { colour = vec4(mix(u_bottom, u_top, clamp(v_height, 0.0, 1.0)), 1.0); })";
 
+// Draws a texture over the whole viewport, times a weight.
+inline constexpr const char* kPictureFragment = R"(#version 330 core
+uniform sampler2D u_picture;
+uniform vec2 u_pixels;
+uniform vec2 u_corner;
+uniform float u_weight;
+out vec4 colour;
+void main() { colour = texture(u_picture, (gl_FragCoord.xy - u_corner) / u_pixels) * u_weight; })";
+
 inline constexpr const char* kMeshVertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 layout(location = 2) in float value;
 uniform mat4 u_view;
 uniform mat4 u_projection;
+uniform vec4 u_section;  // what lies behind this plane is cut away
+uniform float u_behind;  // mm that the depth alone is moved away
 out vec3 v_position;
 out vec3 v_normal;
 out float v_value;
@@ -33,11 +44,102 @@ void main() {
   v_position = p.xyz;
   v_normal = mat3(u_view) * normal;
   gl_Position = u_projection * p;
+  vec4 q = u_projection * (p - vec4(0.0, 0.0, u_behind, 0.0));
+  gl_Position.z = q.z / q.w * gl_Position.w;
+  gl_ClipDistance[0] = dot(u_section, vec4(position, 1.0));
+})";
+
+// Only depth, for shadows and for what is drawn over a finished picture.
+inline constexpr const char* kDepthFragment = R"(#version 330 core
+void main() {})";
+
+// The plane of a section, drawn where a closed mesh is cut open.
+inline constexpr const char* kCapVertex = R"(#version 330 core
+uniform mat4 u_view;
+uniform mat4 u_projection;
+uniform vec3 u_centre;
+uniform vec3 u_along;
+uniform vec3 u_across;
+void main() {
+  vec2 place = vec2(gl_VertexID & 1, gl_VertexID >> 1) * 2.0 - 1.0;
+  vec3 p = u_centre + u_along * place.x + u_across * place.y;
+  gl_Position = u_projection * (u_view * vec4(p, 1.0));
+})";
+
+inline constexpr const char* kCapFragment = R"(#version 330 core
+uniform vec3 u_colour;
+uniform vec3 u_stripe;
+out vec4 colour;
+void main() {
+  float line = fract((gl_FragCoord.x + gl_FragCoord.y) / 11.0);
+  colour = vec4(mix(u_colour, u_stripe, line < 0.16 ? 0.5 : 0.0), 1.0);
+})";
+
+// Part of a picture in many: how much of one light reaches a place. u_light is towards it, in the eye's
+// frame; u_shadow_from brings places from there to the light's map.
+inline constexpr const char* kShadow = R"(
+uniform sampler2DShadow u_shadow;
+uniform mat4 u_shadow_from;
+uniform vec3 u_light;
+uniform float u_lift;
+float reach(vec3 p, vec3 n) {
+  vec4 q = u_shadow_from * vec4(p + n * u_lift, 1.0);
+  vec3 at = 0.5 * q.xyz / q.w + 0.5;
+  if (at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0 || at.z > 1.0) return 1.0;
+  vec2 texel = 1.0 / vec2(textureSize(u_shadow, 0));
+  float sum = 0.0;
+  for (int k = 0; k < 4; ++k)
+    sum += texture(u_shadow, vec3(at.xy + texel * vec2(k & 1, k >> 1) - 0.5 * texel, at.z));
+  return 0.25 * sum;
+}
+)";
+
+inline constexpr const char* kFloorVertex = R"(#version 330 core
+uniform mat4 u_view;
+uniform mat4 u_projection;
+uniform vec3 u_centre;
+uniform float u_radius;
+out vec3 v_position;
+out vec2 v_place;
+void main() {
+  v_place = vec2(gl_VertexID & 1, gl_VertexID >> 1) * 2.0 - 1.0;
+  vec4 p = u_view * vec4(u_centre + vec3(v_place * u_radius, 0.0), 1.0);
+  v_position = p.xyz;
+  gl_Position = u_projection * p;
+})";
+
+// The shadow that one light leaves on the floor. Each pixel looks a little beside its place, by chance:
+// the mean of many pictures then has no edges of single lights.
+inline constexpr const char* kFloorFragment = R"(
+in vec3 v_position;
+in vec2 v_place;
+uniform float u_dark;
+uniform float u_blur;
+uniform float u_seed;
+out vec4 colour;
+float chance(vec2 p) { return fract(sin(dot(p, vec2(12.9898, 78.233))) * 43758.5453); }
+float reach_about(vec3 p) {
+  vec4 q = u_shadow_from * vec4(p, 1.0);
+  vec3 at = 0.5 * q.xyz / q.w + 0.5;
+  if (at.z > 1.0) return 1.0;
+  float sum = 0.0;
+  for (int k = 0; k < 3; ++k) {
+    float a = 6.2832 * chance(gl_FragCoord.xy + vec2(u_seed, 17.0 * float(k)));
+    float r = u_blur * sqrt(chance(gl_FragCoord.yx + vec2(31.0 * float(k), u_seed)));
+    vec2 to = clamp(at.xy + r * vec2(cos(a), sin(a)), vec2(0.001), vec2(0.999));
+    sum += texture(u_shadow, vec3(to, at.z));
+  }
+  return sum / 3.0;
+}
+void main() {
+  float fade = 1.0 - smoothstep(0.25, 0.9, length(v_place));
+  float dark = 1.0 - reach_about(v_position);
+  colour = vec4(0.10, 0.08, 0.07, dark * u_dark * fade);
 })";
 
 // One program for each look, chosen by LOOK: 0 clay, 2 see-through, 3 zebra, 4 coloured by a signed
-// value, 5 by a positive one, 6 reflection lines, 7 a veil in one colour. Branches at run time would
-// cost every look the sum of all, on drivers that draw in software.
+// value, 5 by a positive one, 6 reflection lines, 7 a veil in one colour, 8 clay with one of many lights.
+// Branches at run time would cost every look the sum of all, on drivers that draw in software.
 inline constexpr const char* kMeshFragmentHead = "#version 330 core\n#define LOOK ";
 inline constexpr const char* kMeshFragment = R"(
 in vec3 v_position;
@@ -54,6 +156,10 @@ uniform bool u_single;
 uniform vec3 u_below;
 uniform vec3 u_middle;
 uniform vec3 u_above;
+uniform vec3 u_key;  // towards the large soft light
+uniform vec3 u_up;   // the world's up
+uniform float u_key_share;  // of the key and of the sky that this picture of many holds
+uniform float u_sky_share;
 out vec4 colour;
 void main() {
   vec3 n = normalize(v_normal);
@@ -61,25 +167,37 @@ void main() {
   // By the normal, not by the triangle: at a silhouette triangles turn away while the surface does not.
   bool front = dot(n, seen) < 0.15;
   if (!front) n = -n;
-  vec3 sun = vec3(-0.3497, 0.5995, 0.7194);  // unit
-  float sky = 0.5 + 0.5 * n.y;
-  vec3 base = front ? u_colour : mix(u_colour, vec3(0.42, 0.43, 0.45), 0.55);
-#if LOOK == 0 || LOOK == 2 || LOOK == 7
-  float key = max(dot(n, sun), 0.0);
+  float sky = 0.5 + 0.5 * dot(n, u_up);
+  vec3 base = front ? u_colour : mix(u_colour, vec3(0.46, 0.45, 0.44), 0.45);
+#if LOOK == 0 || LOOK == 2 || LOOK == 7 || LOOK == 8
+  float key = max(dot(n, u_key), 0.0);
   float away = 1.0 - abs(dot(n, seen));
   float rim = away * away * away;
 #endif
-#if LOOK == 0 || LOOK == 2
-  float fill = max(dot(n, vec3(0.9096, 0.1137, 0.3980)), 0.0);
-  float shine = max(dot(n, normalize(sun - seen)), 0.0);
+#if LOOK == 0 || LOOK == 2 || LOOK == 8
+  float fill = max(dot(n, vec3(0.83, 0.05, 0.556)), 0.0);
+  float bounce = 0.5 - 0.5 * dot(n, u_up);  // from the floor
+  vec3 halfway = normalize(u_key - seen);
+  float shine = max(dot(n, halfway), 0.0);
   shine *= shine;
   shine *= shine;
   shine *= shine;
   shine *= shine;  // to the 16th
-  vec3 lit = base * (0.40 + 0.24 * sky + 0.50 * key + 0.16 * fill) + vec3(0.09) * shine * shine +
-             vec3(0.12) * rim * (0.4 + 0.6 * sky);
+  float lit_by_key = key;
+  float lit_by_sky = sky;
+#if LOOK == 8
+  float reached = front ? reach(v_position, n) : 0.75;
+  lit_by_key = u_key_share * max(dot(n, u_light), 0.0) * reached;
+  lit_by_sky = u_sky_share * 2.0 * max(dot(n, u_light), 0.0) * reached;
+  shine *= min(1.0, u_key_share) * reached * u_key_share;
 #endif
-#if LOOK == 0
+  vec3 warm = vec3(1.03, 1.0, 0.96);
+  vec3 cool = vec3(0.95, 0.99, 1.05);
+  vec3 lit = base * (0.16 + 0.33 * lit_by_sky * cool + 0.62 * lit_by_key * warm +
+                     0.15 * fill * cool + 0.30 * bounce * warm) +
+             vec3(0.10) * shine + vec3(0.10) * rim * (0.35 + 0.65 * sky);
+#endif
+#if LOOK == 0 || LOOK == 8
   colour = vec4(lit, 1.0);
 #elif LOOK == 2
   colour = vec4(lit, clamp(0.26 + 0.6 * rim, 0.0, 0.9));
@@ -115,7 +233,7 @@ void main() {
   vec3 map = mix(u_middle, u_below * 0.62, clamp(v_value / u_reach, 0.0, 1.0));
 #endif
   if (!u_has_values) map = mix(base, vec3(0.75), 0.6);
-  colour = vec4(map * (0.74 + 0.16 * max(dot(n, sun), 0.0) + 0.10 * sky), 1.0);
+  colour = vec4(map * (0.74 + 0.16 * max(dot(n, u_key), 0.0) + 0.10 * sky), 1.0);
 #endif
 })";
 
@@ -124,7 +242,10 @@ layout(location = 0) in vec3 position;
 uniform mat4 u_view;
 uniform mat4 u_projection;
 uniform float u_nearer;
+uniform vec4 u_section;
+out float v_kept;
 void main() {
+  v_kept = dot(u_section, vec4(position, 1.0));
   gl_Position = u_projection * (u_view * vec4(position, 1.0));
   gl_Position.z -= u_nearer * gl_Position.w;
 })";
@@ -134,6 +255,7 @@ layout(lines) in;
 layout(triangle_strip, max_vertices = 4) out;
 uniform vec2 u_pixels;
 uniform float u_width;
+in float v_kept[];
 out float v_across;
 void main() {
   vec4 a = gl_in[0].gl_Position;
@@ -149,6 +271,7 @@ void main() {
     float s = (k % 2 == 0) ? 1.0 : -1.0;
     v_across = s * half_width;
     gl_Position = vec4(p.xy + side * s * p.w, p.zw);
+    gl_ClipDistance[0] = v_kept[k / 2];
     EmitVertex();
   }
   EndPrimitive();

@@ -6,8 +6,8 @@ namespace evenclay {
 
 namespace {
 
-constexpr int kSideWidth = 114;
-constexpr int kSideHeight = 108;
+constexpr int kSideWidth = 124;
+constexpr int kSideHeight = 92;
 constexpr int kGap = 8;
 constexpr double kSideAspect = static_cast<double>(kSideWidth) / kSideHeight;
 
@@ -26,15 +26,25 @@ Viewports::Viewports() {
 
 QRect Viewports::rect(std::size_t k) const {
   if (k == 0) return {QPoint(0, 0), size_};
-  if (!side_views_) return {};
-  const int place = static_cast<int>(k) - 1;
-  const int x = size_.width() - (3 - place) * (kSideWidth + kGap);
-  return {x, size_.height() - kSideHeight - kGap, kSideWidth, kSideHeight};
+  const QRect frame = frame_rect(k);
+  return frame.isEmpty() ? frame : frame.adjusted(0, kSideLabel, 0, 0);
+}
+
+QRect Viewports::frame_rect(std::size_t k) const {
+  if (!side_views_ || k == 0) return {};
+  const int place = 4 - static_cast<int>(k);
+  const int tall = kSideHeight + kSideLabel;
+  return {size_.width() - kSideWidth - kGap, size_.height() - place * (tall + kGap), kSideWidth,
+          tall};
+}
+
+int Viewports::covered_right() const {
+  return side_views_ ? kSideWidth + 2 * kGap : 0;
 }
 
 std::size_t Viewports::at(const QPointF& place) const {
   for (std::size_t k = 1; k < 4; ++k)
-    if (rect(k).contains(place.toPoint())) return k;
+    if (frame_rect(k).contains(place.toPoint())) return k;
   return 0;
 }
 
@@ -43,7 +53,7 @@ void Viewports::frame_main(const Box3& box) {
   camera(0).frame(box, static_cast<double>(size_.width()) / std::max(1, size_.height()));
   if (box.empty()) return;
   camera(0).height *= 1.0 + 0.5 * covered_below_ / std::max(1, size_.height());
-  camera(0).pan(QPointF(0.0, -0.42 * covered_below_), rect(0));
+  camera(0).pan(QPointF(-0.42 * covered_right(), -0.42 * covered_below_), rect(0));
 }
 
 void Viewports::frame_all(const Box3& box) {

@@ -1,4 +1,4 @@
-// The main view and the three small side views in its lower right: where they are on the screen, and the
+// The main view and the three small side views at its lower right: where they are on the screen, and the
 // camera of each.
 #pragma once
 
@@ -23,6 +23,11 @@ class Viewports {
 
   /// The main viewport and, for k = 1..3, the side views; empty when folded away.
   QRect rect(std::size_t k) const;
+  /// Side views: with the strip above them that holds their name; empty for the main view.
+  QRect frame_rect(std::size_t k) const;
+  static constexpr int kSideLabel = 18;  ///< pixels of that strip
+  /// Pixels at the right that the side views take.
+  int covered_right() const;
   std::size_t at(const QPointF& place) const;
 
   const Camera& camera(std::size_t k) const { return named_[index(order_[k])]; }

@@ -1,6 +1,7 @@
 #include "app/window/app_model.h"
 
 #include <QFileInfo>
+#include <algorithm>
 
 #include "core/demo/skerry.h"
 #include "core/document/project_file.h"
@@ -127,6 +128,33 @@ void AppModel::redo() {
   say(tr("Done again: %1").arg(label));
 }
 
+void AppModel::go_to(std::size_t done) {
+  interrupt();
+  if (trial()) keep_trial();
+  if (done == session_.done()) return;
+  session_.go_to(done);
+  after_change(false);
+}
+
+void AppModel::show_alone(std::vector<PartId> parts) {
+  alone_ = std::move(parts);
+  Q_EMIT document_changed();
+}
+
+bool AppModel::is_shown(const Part& part) const {
+  const bool left_out =
+      !alone_.empty() && std::find(alone_.begin(), alone_.end(), part.id) == alone_.end();
+  return !left_out && is_visible(document(), part);
+}
+
+bool AppModel::may_change(PartId id) {
+  const Part* part = find_part(document(), id);
+  if (part == nullptr || !is_locked(document(), *part)) return true;
+  say_trouble(tr("%1 is locked. Unlock it in the list of parts first.")
+                  .arg(QString::fromStdString(part->name)));
+  return false;
+}
+
 std::vector<PartId> AppModel::picked_parts() const {
   std::vector<PartId> result;
   if (chosen_part_ != 0) result.push_back(chosen_part_);
@@ -175,6 +203,7 @@ void AppModel::set_trial_as_new_part(bool as_new) {
 }
 
 void AppModel::begin_trial(const Added& added, const QString& label) {
+  if (find_part(document(), added.part) != nullptr && !may_change(added.part)) return;
   interrupt();
   batch_.clear();
   trial_source_part_ = 0;
@@ -263,6 +292,8 @@ void AppModel::change_operation(StepId step, OperationPtr operation, const QStri
 // A batch on trial goes along: all its steps take what the first one has.
 void AppModel::take_change(StepId step, Document changed, const QString& label,
                            const QString& merge) {
+  if (const Part* part = part_of_step(document(), step); part != nullptr && !may_change(part->id))
+    return;
   if (trial() && step == trial_step_)
     for (const StepId other : batch_)
       changed = with_operation(changed, other, find_step(changed, step)->operation);
@@ -366,6 +397,7 @@ void AppModel::start_over(Document document, const QString& file, const QString&
   trial_source_part_ = 0;
   batch_.clear();
   also_picked_.clear();
+  alone_.clear();
   session_.reset(std::move(document));
   file_ = file;
   name_ = name;
@@ -383,6 +415,7 @@ void AppModel::start_over(Document document, const QString& file, const QString&
 
 void AppModel::after_change(bool dragging) {
   mend_choice();
+  std::erase_if(alone_, [&](PartId p) { return find_part(document(), p) == nullptr; });
   post(dragging);
   // Panels follow a drag when it ends; laying them out for every move would slow the hand.
   if (!dragging) Q_EMIT document_changed();

@@ -32,6 +32,14 @@ class AppModel : public QObject {
 
   /// Parts picked besides the chosen one, for tools that work on several at once.
   void pick_parts(std::vector<PartId> parts) { also_picked_ = std::move(parts); }
+  /// Only these are shown while there are any, whatever else is visible.
+  void show_alone(std::vector<PartId> parts);
+  const std::vector<PartId>& alone() const { return alone_; }
+  /// Visible, and not left out by others that are shown alone.
+  bool is_shown(const Part& part) const;
+  /// Not locked; says what to do when it is.
+  bool may_change(PartId part);
+
   /// The chosen part first, then the others that are still there.
   std::vector<PartId> picked_parts() const;
 
@@ -48,6 +56,8 @@ class AppModel : public QObject {
   void commit_beside(const Change& change, const QString& label);
   void undo();
   void redo();
+  /// Undoes or redoes until that many of session().changes() are in effect; a trial is kept first.
+  void go_to(std::size_t done);
   void close_merge() { session_.close_merge(); }
   /// Runs a change and shows the sentence of an Error instead of letting it out.
   template <typename F>
@@ -155,6 +165,7 @@ class AppModel : public QObject {
   std::vector<StepId> batch_;     // steps of a trial on several parts
   PartId trial_source_part_ = 0;  // the part a trial on a copy was begun on
   std::vector<PartId> also_picked_;
+  std::vector<PartId> alone_;
   std::shared_ptr<Progress> matching_;  // while common borders are matched in the background
   std::shared_ptr<Progress> opening_;
   QString name_;  // of a project without a file

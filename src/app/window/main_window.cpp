@@ -21,11 +21,10 @@
 #include <cmath>
 
 #include "app/look/style.h"
-#include "app/panels/direction_bar.h"
 #include "app/panels/gauges_strip.h"
-#include "app/panels/parts_panel.h"
+#include "app/panels/hand_bar.h"
+#include "app/panels/parts_tree.h"
 #include "app/panels/settings_panel.h"
-#include "app/panels/steps_panel.h"
 #include "app/window/find_action.h"
 #include "core/exchange/export.h"
 
@@ -54,7 +53,11 @@ MainWindow::MainWindow()
         tr("An earlier run ended without saving. File › Restore unsaved work brings it back."));
 }
 
-MainWindow::~MainWindow() = default;
+// Fields still speak to the model when they lose the focus, so they go while it is there.
+MainWindow::~MainWindow() {
+  hide();
+  delete takeCentralWidget();
+}
 
 bool MainWindow::run(const QString& id) {
   for (const ActionInfo& a : actions_)
@@ -78,10 +81,10 @@ void MainWindow::make_layout() {
   view_ = new ModelView(model_, editor_, central);
   view_->setObjectName("view");
   right_ = new QSplitter(Qt::Vertical, central);
-  right_->addWidget(new PartsPanel(model_, right_));
-  right_->addWidget(new StepsPanel(model_, right_));
+  parts_ = new PartsTree(model_, right_);
+  right_->addWidget(parts_);
   right_->addWidget(new SettingsPanel(model_, right_));
-  right_->setSizes({146, 176, 388});
+  right_->setSizes({278, 434});
   right_->setChildrenCollapsible(false);
   right_->setMinimumWidth(252);
   centre_ = new QSplitter(Qt::Horizontal, central);
@@ -97,10 +100,18 @@ void MainWindow::make_layout() {
   column->addLayout(row, 1);
   column->addWidget(gauges_);
   setCentralWidget(central);
-  direction_bar_ = new DirectionBar(editor_, view_);
+  hand_bar_ = new HandBar(editor_, view_);
+  view_->set_give_up_first([this] { return hand_bar_->close_card(); });
+  connect(rail_, &StagesRail::opened, this, [this] { refresh_hand_bar(); });
   find_ = new FindAction(actions_, this);
   view_->installEventFilter(this);
-  direction_bar_->installEventFilter(this);
+  hand_bar_->installEventFilter(this);
+  refresh_hand_bar();
+}
+
+// Points are shaped in these stages; elsewhere the view is free of it.
+void MainWindow::refresh_hand_bar() {
+  hand_bar_->set_wanted(rail_->stage() == Stage::Shaped || rail_->stage() == Stage::Source);
 }
 
 void MainWindow::make_start_offer() {
@@ -133,9 +144,8 @@ void MainWindow::make_start_offer() {
 }
 
 void MainWindow::place_overlays() {
-  direction_bar_->adjustSize();
-  view_->set_covered_below(direction_bar_->height());
-  direction_bar_->move(8, view_->height() - direction_bar_->height() - 8);
+  hand_bar_->place(view_->width() - view_->covered_right() - 16);
+  view_->set_covered_below(hand_bar_->isVisibleTo(view_) ? hand_bar_->height() : 0);
   start_offer_->move((view_->width() - start_offer_->width()) / 2,
                      (view_->height() - start_offer_->height()) / 2);
 }
@@ -147,7 +157,9 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
   const bool resized = event->type() == QEvent::Resize || event->type() == QEvent::Show;
-  if (resized && (watched == view_ || watched == direction_bar_)) place_overlays();
+  const bool laid_out = event->type() == QEvent::LayoutRequest;
+  if ((resized && (watched == view_ || watched == hand_bar_)) || (laid_out && watched == hand_bar_))
+    place_overlays();
   return QMainWindow::eventFilter(watched, event);
 }
 
@@ -328,6 +340,9 @@ void MainWindow::remember() {
   s.setValue("look", static_cast<int>(view_->settings().look));
   s.setValue("side_views", view_->settings().side_views);
   s.setValue("point_size", view_->settings().point_size);
+  s.setValue("refine", view_->settings().refine);
+  s.setValue("floor", view_->settings().floor);
+  s.setValue("folded", rail_->folded());
 }
 
 void MainWindow::recall() {
@@ -339,6 +354,9 @@ void MainWindow::recall() {
   if (look >= 0 && look <= 6) view_->set(&ViewSettings::look, static_cast<ModelLook>(look));
   view_->set(&ViewSettings::side_views, s.value("side_views", true).toBool());
   view_->set(&ViewSettings::point_size, s.value("point_size", 1.0).toDouble());
+  view_->set(&ViewSettings::refine, s.value("refine", true).toBool());
+  view_->set(&ViewSettings::floor, s.value("floor", true).toBool());
+  rail_->set_folded(s.value("folded").toStringList());
 }
 
 // The key that opens the sheet closes it, and so does Esc, wherever the focus is.

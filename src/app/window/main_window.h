@@ -17,6 +17,8 @@ namespace evenclay {
 
 class FindAction;
 class GaugesStrip;
+class HandBar;
+class PartsTree;
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -29,6 +31,8 @@ class MainWindow : public QMainWindow {
   Recovery& recovery() { return recovery_; }
   ModelView& view() { return *view_; }
   StagesRail& stages() { return *rail_; }
+  PartsTree& parts() { return *parts_; }
+  HandBar& hand_bar() { return *hand_bar_; }
   const std::vector<ActionInfo>& actions() const { return actions_; }
   /// Runs the action of that id as if chosen from a menu; false when there is none.
   bool run(const QString& id);
@@ -61,6 +65,7 @@ class MainWindow : public QMainWindow {
   void add_named_menu(QMenu* menu);
   void make_layout();
   void make_start_offer();
+  void refresh_hand_bar();
   void refresh_actions();
   void refresh_title();
   void place_overlays();
@@ -98,7 +103,8 @@ class MainWindow : public QMainWindow {
   FindAction* find_ = nullptr;
   QSplitter* right_ = nullptr;
   QSplitter* centre_ = nullptr;
-  QWidget* direction_bar_ = nullptr;
+  HandBar* hand_bar_ = nullptr;
+  PartsTree* parts_ = nullptr;
   QWidget* start_offer_ = nullptr;
   QLabel* project_name_ = nullptr;
   QMenu* recent_ = nullptr;

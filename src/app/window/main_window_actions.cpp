@@ -248,12 +248,16 @@ void MainWindow::add_stage_actions() {
       tr("Gives the picked points the weight 1."), "droplet", {}, false,
       [this] { editor_.set_weight(1.0); })
       .enabled_when = has_picked;
+  actions_.back().group = tr("Order");
+  actions_.back().needs = tr("Pick control points first.");
   const auto look = [&](const char* id, const QString& label, const QString& help, ModelLook l,
                         const char* icon, const QKeySequence& key) {
-    add(Stage::Check, id, label, help, icon, key, true, [this, l] {
+    ActionInfo& a = add(Stage::Check, id, label, help, icon, key, true, [this, l] {
       const bool back = l == ModelLook::Zebra && view_->settings().look == l;
       view_->set(&ViewSettings::look, back ? ModelLook::Clay : l);
-    }).checked_when = [this, l] { return view_->settings().look == l; };
+    });
+    a.checked_when = [this, l] { return view_->settings().look == l; };
+    a.group = tr("Look");
   };
   look("look_clay", tr("Clay"), tr("Soft studio light."), ModelLook::Clay, "droplet", {});
   look("look_lines", tr("Lines"), tr("Iso-curves on clay."), ModelLook::Lines, "spline", {});
@@ -274,6 +278,7 @@ void MainWindow::add_stage_actions() {
       tr("Curvature combs along both rows of the point picked last, with inflections marked."),
       "audio-lines", {}, true, [this] { view_->toggle(&ViewSettings::combs); })
       .checked_when = [this] { return view_->settings().combs; };
+  actions_.back().group = tr("Measure");
   const auto adjust = [&](const char* id, const QString& label, const QString& help,
                           const char* icon, std::function<void()> run) {
     actions_.push_back({id, label, help, icon, {}, {}, Menu::View, false, std::move(run)});
@@ -323,18 +328,23 @@ void MainWindow::add_stage_actions() {
       tr("Curvature combs where the work plane cuts the chosen part, with inflections marked."),
       "scissors", {}, true, [this] { view_->toggle(&ViewSettings::section_combs); })
       .checked_when = [this] { return view_->settings().section_combs; };
+  actions_.back().group = tr("Measure");
   add(Stage::Check, "before_overlay", tr("Before overlay"),
       tr("Shows the shape before the chosen step over it; holding H does so for a moment."),
       "blend", {}, true, [this] { view_->toggle(&ViewSettings::before_overlay); })
       .checked_when = [this] { return view_->settings().before_overlay; };
+  actions_.back().group = tr("Measure");
   add(Stage::Check, "leg_colours", tr("Leg colours"),
       tr("Colours the legs of the net by their length: even grids have one colour."), "grid-3x3",
       {}, true, [this] { view_->toggle(&ViewSettings::leg_colours); })
       .checked_when = [this] { return view_->settings().leg_colours; };
+  actions_.back().group = tr("Measure");
   const auto exporting = [&](const char* id, const QString& label, const QString& help,
                              const QString& ending, const QString& filter, ShapeKinds kinds) {
     ActionInfo& a = add(Stage::Deliver, id, label, help, "file-output", {}, false,
                         [this, ending, filter] { choose_export(ending, filter); });
+    a.group = tr("Files");
+    a.needs = tr("Choose a part of a kind this file can hold first.");
     a.enabled_when = [this, kinds] {
       return model_.chosen_part() != 0 && (chosen_kind() & kinds) != 0;
     };

@@ -288,7 +288,7 @@ std::vector<PartId> dependents(const Document& d, PartId part) {
   }
   std::vector<PartId> result;
   for (const Part& p : d.parts)
-    if (p.id != part && p.look.visible && reached.contains(p.id)) result.push_back(p.id);
+    if (p.id != part && is_visible(d, p) && reached.contains(p.id)) result.push_back(p.id);
   return result;
 }
 
@@ -380,7 +380,7 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
   for (const Part& part : d.parts)
     if (part.id == a.chosen)
       parts.insert(parts.begin(), &part);
-    else if (part.look.visible)
+    else if (is_visible(d, part))
       parts.push_back(&part);
   auto shown = Clock::now();
   double done = 0.0;

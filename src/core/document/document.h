@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/vec3.h"
 #include "core/document/numbers.h"
 #include "core/document/operation.h"
 
@@ -42,6 +43,14 @@ struct NamedPoints {
   bool operator==(const NamedPoints&) const = default;
 };
 
+/// Parts shown, hidden and locked together, in the order of the list.
+struct Layer {
+  std::string name;  ///< not empty, each once
+  bool visible = true;
+  bool locked = false;
+  bool operator==(const Layer&) const = default;
+};
+
 struct Part {
   PartId id = 0;
   std::string name;
@@ -49,12 +58,27 @@ struct Part {
   std::vector<Step> steps;  ///< the first is a source
   std::string extra;
   std::vector<NamedPoints> selections = {};
+  std::string layer = {};  ///< name of one of the document's layers, or empty
+  bool locked = false;     ///< kept from being changed by hand
+};
+
+/// A place to look from that was kept under a name.
+struct SavedView {
+  std::string name;  ///< not empty, each once
+  Vec3 target;
+  double yaw = 0.0;       ///< degrees about z
+  double pitch = 0.0;     ///< degrees above the horizon, -90..90
+  double height = 100.0;  ///< mm that fill the height of the view, above 0
+  bool perspective = true;
+  bool operator==(const SavedView&) const = default;
 };
 
 struct Document {
   Settings settings;
   std::vector<NamedNumber> numbers = {};
   std::vector<Part> parts;
+  std::vector<Layer> layers = {};
+  std::vector<SavedView> views = {};
   int last_id = 0;  ///< greatest number given to a part or step so far
   std::string extra;
 };
@@ -65,6 +89,12 @@ const Part* find_part(const Document& document, std::string_view name);
 const Step* find_step(const Document& document, StepId id);
 Step& step_in(Document& document, StepId id);  ///< to be changed; throws Error when it is not there
 const Part* part_of_step(const Document& document, StepId id);
+
+const Layer* find_layer(const Document& document, std::string_view name);
+/// Shown by itself and by its layer.
+bool is_visible(const Document& document, const Part& part);
+/// By itself or by its layer.
+bool is_locked(const Document& document, const Part& part);
 
 // Changing: all return a new document; they throw Error when the part or step is not there.
 struct Added {
@@ -91,6 +121,22 @@ Document with_part_name(const Document& document, PartId part, std::string_view 
 Document with_selection(const Document& document, PartId part, NamedPoints points);
 Document without_selection(const Document& document, PartId part, std::string_view name);
 Document with_look(const Document& document, PartId part, const Look& look);
+Document with_lock(const Document& document, PartId part, bool locked);
+/// Moves a step by so many places within its part; the source stays the first. Throws Error when it would
+/// leave the list.
+Document with_step_moved(const Document& document, StepId step, int places);
+
+/// A layer, new or changed.
+Document with_layer(const Document& document, const Layer& layer);
+Document with_layer_name(const Document& document, std::string_view from, std::string_view to);
+/// Its parts stay, in no layer.
+Document without_layer(const Document& document, std::string_view name);
+/// The layer is made when it is not there; an empty name takes the part out of its layer.
+Document with_part_in_layer(const Document& document, PartId part, std::string_view layer);
+
+/// A view, new or changed.
+Document with_view(const Document& document, const SavedView& view);
+Document without_view(const Document& document, std::string_view name);
 
 /// A named number, new or changed; everything that uses it follows. Throws Error, also when a parameter
 /// would leave its range, naming it.

@@ -279,6 +279,44 @@ Json selection_json(const NamedPoints& s) {
   return Json{{"name", s.name}, {"points", std::move(points)}};
 }
 
+Layer read_layer(const Json& j) {
+  return {j.at("name").get<std::string>(), field(j, "visible", true), field(j, "locked", false)};
+}
+
+Json layer_json(const Layer& l) {
+  return Json{{"name", l.name}, {"visible", l.visible}, {"locked", l.locked}};
+}
+
+SavedView read_view(const Json& j) {
+  SavedView v;
+  v.name = j.at("name").get<std::string>();
+  const Json& at = j.at("target");
+  v.target = {at.at(0).get<double>(), at.at(1).get<double>(), at.at(2).get<double>()};
+  v.yaw = j.at("yaw").get<double>();
+  v.pitch = j.at("pitch").get<double>();
+  v.height = j.at("height_mm").get<double>();
+  v.perspective = field(j, "perspective", true);
+  return v;
+}
+
+Json view_json(const SavedView& v) {
+  return Json{{"name", v.name},        {"target", {v.target.x, v.target.y, v.target.z}},
+              {"yaw", v.yaw},          {"pitch", v.pitch},
+              {"height_mm", v.height}, {"perspective", v.perspective}};
+}
+
+// Layers and saved views of the document, checked as if made by hand.
+void read_layers_and_views(const Json& j, Document& d) {
+  const Json layers = field(j, "layers", Json::array());
+  const Json views = field(j, "views", Json::array());
+  if (layers.size() > kMost || views.size() > kMost)
+    throw Error("The project has more layers or views than can be used.");
+  for (const Json& l : layers) d = with_layer(d, read_layer(l));
+  for (const Json& v : views) d = with_view(d, read_view(v));
+  for (const Part& p : d.parts)
+    if (!p.layer.empty() && find_layer(d, p.layer) == nullptr) d.layers.push_back({p.layer});
+}
+
 Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* files) {
   Part p;
   p.id = whole(j.at("id"), 1, kGreatestId);
@@ -298,7 +336,10 @@ Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* fil
   const Json selections = field(j, "selections", Json::array());
   if (selections.size() > kMost) throw Error("it has more named selections than can be used.");
   for (const Json& s : selections) p.selections.push_back(read_selection(s));
-  p.extra = left_over(j, {"id", "name", "colour", "visible", "steps", "selections"});
+  p.layer = field<std::string>(j, "layer", "");
+  p.locked = field(j, "locked", false);
+  p.extra =
+      left_over(j, {"id", "name", "colour", "visible", "steps", "selections", "layer", "locked"});
   return p;
 }
 
@@ -350,10 +391,14 @@ std::string to_project_json(const Document& d) {
     for (const Step& s : p.steps) steps.push_back(step_json(s));
     part["steps"] = std::move(steps);
     for (const NamedPoints& s : p.selections) part["selections"].push_back(selection_json(s));
+    if (!p.layer.empty()) part["layer"] = p.layer;
+    if (p.locked) part["locked"] = true;
     merge_extra(part, p.extra);
     parts.push_back(std::move(part));
   }
   j["parts"] = std::move(parts);
+  for (const Layer& l : d.layers) j["layers"].push_back(layer_json(l));
+  for (const SavedView& v : d.views) j["views"].push_back(view_json(v));
   merge_extra(j, d.extra);
   return j.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
@@ -414,7 +459,9 @@ Document from_project_json(const std::string& text, const OperationMaker& make,
       }
     }
     check_numbers(d);
-    d.extra = left_over(j, {"format", "version", "last_id", "settings", "numbers", "parts"});
+    read_layers_and_views(j, d);
+    d.extra = left_over(
+        j, {"format", "version", "last_id", "settings", "numbers", "parts", "layers", "views"});
     return d;
   } catch (const FileError&) {
     throw;

@@ -2,6 +2,7 @@
 // past and future.
 #pragma once
 
+#include <chrono>
 #include <functional>
 #include <string>
 #include <vector>
@@ -35,6 +36,16 @@ class Session {
   void undo();  ///< ends a preview first; nothing to undo is no error
   void redo();
 
+  struct Change {
+    std::string label;
+    std::chrono::system_clock::time_point when;  ///< of the last commit that joined it
+  };
+  /// Every change there is, the oldest first; the first done() of them are in effect.
+  std::vector<Change> changes() const;
+  std::size_t done() const { return past_.size(); }
+  /// Undoes or redoes until that many are in effect; at most as many as there are.
+  void go_to(std::size_t done);
+
   /// Starts over with another document, without a past.
   void reset(Document document);
   void mark_saved() { saved_ = revision_; }
@@ -54,7 +65,10 @@ class Session {
     Document document;
     std::string label;
     std::size_t revision;
+    std::chrono::system_clock::time_point when;
   };
+  void step_back();
+  void step_forward();
   void notify() const {
     if (changed) changed();
   }

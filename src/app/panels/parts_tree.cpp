@@ -1,0 +1,413 @@
+#include "app/panels/parts_tree.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QMenu>
+#include <QShortcut>
+#include <QTimer>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/look/style.h"
+#include "app/panels/parts_row.h"
+
+namespace evenclay {
+
+namespace {
+
+row::Kind kind_of(const QTreeWidgetItem* item) {
+  return static_cast<row::Kind>(item->data(0, row::kKind).toInt());
+}
+
+int id_of(const QTreeWidgetItem* item) {
+  return item->data(0, row::kId).toInt();
+}
+
+std::string name_of(const QTreeWidgetItem* item) {
+  return item->data(0, row::kName).toString().toStdString();
+}
+
+void put(QTreeWidgetItem* item, int role, const QVariant& value) {
+  if (item->data(0, role) != value) item->setData(0, role, value);
+}
+
+// Name and state in words, for those who hear the list.
+void put_words(QTreeWidgetItem* item, const QString& text) {
+  put(item, Qt::DisplayRole, text);
+}
+
+QTreeWidgetItem* new_row(row::Kind kind, int id) {
+  auto* item = new QTreeWidgetItem;
+  item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable);
+  item->setData(0, row::kKind, kind);
+  item->setData(0, row::kId, id);
+  return item;
+}
+
+// What decides which rows there are and in which order.
+std::vector<int> structure(const Document& d) {
+  std::vector<int> all;
+  for (const Layer& l : d.layers)
+    all.push_back(-static_cast<int>(std::hash<std::string>{}(l.name) % 100000) - 1);
+  for (const Part& p : d.parts) {
+    all.push_back(p.id);
+    const auto layer = std::find_if(d.layers.begin(), d.layers.end(),
+                                    [&](const Layer& l) { return l.name == p.layer; });
+    all.push_back(-static_cast<int>(layer - d.layers.begin()));
+    for (const Step& s : p.steps) all.push_back(s.id);
+  }
+  return all;
+}
+
+}  // namespace
+
+PartsTree::PartsTree(AppModel& model, QWidget* parent) : QWidget(parent), model_(model) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 6, 8, 6);
+  column->setSpacing(4);
+  auto* top = new QHBoxLayout;
+  auto* heading = new QLabel(tr("Parts"), this);
+  heading->setProperty("heading", true);
+  auto* more = new QToolButton(this);
+  more->setObjectName("more");
+  more->setText(tr("More"));
+  more->setToolTip(tr("What can be done with the chosen row: rename, lock, layer, order, remove."));
+  more->setPopupMode(QToolButton::InstantPopup);
+  auto* menu = new QMenu(more);
+  menu->setObjectName("more_menu");
+  more->setMenu(menu);
+  connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+    menu->clear();
+    fill_menu(*menu, list_->currentItem());
+  });
+  top->addWidget(heading);
+  top->addStretch();
+  top->addWidget(more);
+  column->addLayout(top);
+  make_list();
+  column->addWidget(list_);
+  connect(&model_, &AppModel::document_changed, this, &PartsTree::refresh);
+  connect(&model_, &AppModel::chosen_changed, this, &PartsTree::refresh);
+  connect(&model_, &AppModel::answered, this, [this] {
+    if (model_.answer()->exact) refresh();
+  });
+  refresh();
+}
+
+void PartsTree::make_list() {
+  list_ = new QTreeWidget(this);
+  list_->setObjectName("parts");
+  list_->setAccessibleName(tr("Parts and their build steps"));
+  list_->setHeaderHidden(true);
+  list_->setIndentation(16);
+  list_->setUniformRowHeights(true);
+  list_->setMouseTracking(true);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  list_->header()->setStretchLastSection(true);
+  list_->setRootIsDecorated(true);
+  list_->setExpandsOnDoubleClick(false);
+  list_->setContextMenuPolicy(Qt::CustomContextMenu);
+  list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+  list_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
+  list_->setItemDelegate(new PartsRow(
+      [this](const QModelIndex& index) { toggle(list_->itemFromIndex(index)); }, list_));
+  connect(list_, &QTreeWidget::itemSelectionChanged, this, [this] {
+    if (refreshing_) return;
+    std::vector<PartId> parts;
+    for (const QTreeWidgetItem* item : list_->selectedItems())
+      if (kind_of(item) == row::Part) parts.push_back(id_of(item));
+    model_.pick_parts(std::move(parts));
+  });
+  connect(list_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
+    if (!refreshing_ && item != nullptr) chosen(item);
+  });
+  connect(list_, &QTreeWidget::itemExpanded, this, [this](QTreeWidgetItem* item) {
+    if (!refreshing_ && kind_of(item) == row::Part) model_.choose_part(id_of(item));
+  });
+  connect(list_, &QTreeWidget::itemChanged, this, &PartsTree::edited);
+  connect(list_, &QTreeWidget::customContextMenuRequested, this, [this](const QPoint& at) {
+    QMenu menu;
+    fill_menu(menu, list_->itemAt(at));
+    menu.exec(list_->viewport()->mapToGlobal(at));
+  });
+  const auto key = [this](Qt::Key k, const std::function<void()>& run) {
+    auto* s = new QShortcut(QKeySequence(k), list_, nullptr, nullptr, Qt::WidgetShortcut);
+    connect(s, &QShortcut::activated, this, run);
+  };
+  key(Qt::Key_Delete, [this] { remove_picked(); });
+  key(Qt::Key_Space, [this] {
+    if (list_->currentItem() != nullptr) toggle(list_->currentItem());
+  });
+}
+
+// --- rows -------------------------------------------------------------------------------------------
+
+QTreeWidgetItem* PartsTree::find(row::Kind kind, int id) const {
+  for (QTreeWidgetItemIterator it(list_); *it != nullptr; ++it)
+    if (kind_of(*it) == kind && id_of(*it) == id) return *it;
+  return nullptr;
+}
+
+QTreeWidgetItem* PartsTree::part_row(PartId part) const {
+  return find(row::Part, part);
+}
+
+QTreeWidgetItem* PartsTree::step_row(StepId step) const {
+  return find(row::Step, step);
+}
+
+QTreeWidgetItem* PartsTree::layer_row(const QString& name) const {
+  for (int k = 0; k < list_->topLevelItemCount(); ++k)
+    if (QTreeWidgetItem* item = list_->topLevelItem(k);
+        kind_of(item) == row::Layer && item->data(0, row::kName).toString() == name)
+      return item;
+  return nullptr;
+}
+
+// A layer stands where its first part does; layers without parts come last.
+void PartsTree::rebuild() {
+  list_->clear();
+  const Document& d = model_.document();
+  std::map<std::string, QTreeWidgetItem*> layers;
+  const auto layer_item = [&](const std::string& name) {
+    QTreeWidgetItem*& item = layers[name];
+    if (item == nullptr) {
+      item = new_row(row::Layer, 0);
+      item->setData(0, row::kName, QString::fromStdString(name));
+      list_->addTopLevelItem(item);
+      item->setExpanded(true);
+    }
+    return item;
+  };
+  for (const Part& part : d.parts) {
+    auto* item = new_row(row::Part, part.id);
+    if (find_layer(d, part.layer) != nullptr)
+      layer_item(part.layer)->addChild(item);
+    else
+      list_->addTopLevelItem(item);
+    for (const Step& s : part.steps) item->addChild(new_row(row::Step, s.id));
+  }
+  for (const Layer& l : d.layers) layer_item(l.name);
+}
+
+void PartsTree::refresh() {
+  if (list_->isPersistentEditorOpen(list_->currentItem())) return;
+  const std::vector<int> now = structure(model_.document());
+  const bool was = refreshing_;
+  refreshing_ = true;
+  if (now != built_) {
+    built_ = now;
+    rebuild();
+  }
+  const Document& d = model_.document();
+  for (const Part& part : d.parts)
+    if (QTreeWidgetItem* item = part_row(part.id)) fill_part(item, part);
+  for (const Layer& l : d.layers)
+    if (QTreeWidgetItem* item = layer_row(QString::fromStdString(l.name))) {
+      put(item, row::kShown, l.visible);
+      put(item, row::kLocked, l.locked);
+      put_words(item, tr("Layer %1").arg(QString::fromStdString(l.name)));
+    }
+  show_choice();
+  refreshing_ = was;
+}
+
+void PartsTree::fill_part(QTreeWidgetItem* item, const Part& part) {
+  const QString name = QString::fromStdString(part.name);
+  put(item, row::kName, name);
+  put(item, row::kColour, part.look.colour);
+  put(item, row::kShown, model_.is_shown(part));
+  put(item, row::kLocked, is_locked(model_.document(), part));
+  put(item, row::kChosen, part.id == model_.chosen_part());
+  put_words(item, part.look.visible ? name : tr("%1, hidden").arg(name));
+  item->setToolTip(0, tr("%1: the eye (or Space) shows and hides it. Double click renames it. With "
+                         "Ctrl or Shift several are picked, for Rebuild and Lighten.")
+                          .arg(name));
+  if (part.id != model_.chosen_part()) return;
+  for (std::size_t k = 0; k < part.steps.size(); ++k)
+    if (QTreeWidgetItem* child = item->child(static_cast<int>(k))) fill_step(child, part, k);
+}
+
+void PartsTree::fill_step(QTreeWidgetItem* item, const Part& part, std::size_t place) {
+  const Step& step = part.steps[place];
+  const auto found = model_.step_status().find(step.id);
+  const StepStatus status = found == model_.step_status().end() ? StepStatus{} : found->second;
+  const bool failed = step.enabled && status.failed;
+  const QString name = QString::fromStdString(step.name);
+  const QString summary = QString::fromStdString(step.operation->summary());
+  put(item, row::kName, name);
+  put(item, row::kNumber, static_cast<int>(place) + 1);
+  put(item, row::kSummary, failed ? tr("cannot be computed") : summary);
+  put(item, row::kShown, step.enabled);
+  put(item, row::kFailed, failed);
+  put(item, row::kChosen, step.id == model_.chosen_step());
+  QString words = tr("%1 %2 %3").arg(place + 1).arg(name, summary).trimmed();
+  if (failed) words += ", " + tr("cannot be computed");
+  if (!step.enabled) words += ", " + tr("off");
+  put_words(item, words);
+  QString tip = QString::fromStdString(failed ? status.message : std::string());
+  for (const std::string& note : status.notes) tip += QString::fromStdString(note) + "\n";
+  if (tip.isEmpty()) tip = QString::fromStdString(std::string(step.operation->help()));
+  if (!summary.isEmpty()) tip = name + " · " + summary + "\n" + tip;
+  item->setToolTip(0, tip.trimmed());
+}
+
+// Only the chosen part is unfolded. Its own row may have the keyboard; else the chosen step has it.
+void PartsTree::show_choice() {
+  QTreeWidgetItem* part = part_row(model_.chosen_part());
+  for (const Part& p : model_.document().parts)
+    if (QTreeWidgetItem* item = part_row(p.id))
+      if (item->isExpanded() != (item == part)) item->setExpanded(item == part);
+  QTreeWidgetItem* current = list_->currentItem();
+  const bool fits = current != nullptr && (current == part || kind_of(current) == row::Layer ||
+                                           id_of(current) == model_.chosen_step());
+  QTreeWidgetItem* step = step_row(model_.chosen_step());
+  if (!fits && step != nullptr) list_->setCurrentItem(step);
+  if (step != nullptr) list_->scrollToItem(step);
+}
+
+// --- what the hand does -----------------------------------------------------------------------------
+
+void PartsTree::chosen(QTreeWidgetItem* item) {
+  if (kind_of(item) == row::Part) model_.choose_part(id_of(item));
+  if (kind_of(item) == row::Step) model_.choose_step(id_of(item));
+}
+
+void PartsTree::toggle(QTreeWidgetItem* item) {
+  const Document& d = model_.document();
+  if (kind_of(item) == row::Layer) {
+    const Layer* found = find_layer(d, name_of(item));
+    if (found == nullptr) return;
+    Layer layer = *found;
+    layer.visible = !layer.visible;
+    model_.attempt([&] {
+      model_.commit_beside([&](const Document& now) { return with_layer(now, layer); },
+                           layer.visible ? tr("Show layer") : tr("Hide layer"));
+    });
+    return;
+  }
+  if (kind_of(item) == row::Part) {
+    const Part* part = find_part(d, id_of(item));
+    if (part == nullptr) return;
+    Look look = part->look;
+    look.visible = !look.visible;
+    const PartId id = part->id;
+    model_.attempt([&] {
+      model_.commit_beside([&](const Document& now) { return with_look(now, id, look); },
+                           look.visible ? tr("Show part") : tr("Hide part"));
+    });
+    return;
+  }
+  const StepId id = id_of(item);
+  const Step* step = find_step(d, id);
+  if (step == nullptr || !model_.may_change(part_of_step(d, id)->id)) return;
+  const bool on = !step->enabled;
+  if (model_.trial()) model_.keep_trial();
+  model_.attempt([&] {
+    model_.commit(with_step_enabled(model_.document(), id, on),
+                  on ? tr("Switch step on") : tr("Switch step off"));
+  });
+}
+
+void PartsTree::edited(QTreeWidgetItem* item) {
+  if (refreshing_) return;
+  const std::string name = item->data(0, row::kNewName).toString().toStdString();
+  const bool was = refreshing_;
+  refreshing_ = true;
+  item->setData(0, row::kNewName, {});
+  refreshing_ = was;
+  if (name.empty() || name == name_of(item) || later_) return;
+  // Renaming may change which rows there are; the list's own event must be over by then.
+  later_ = true;
+  const row::Kind kind = kind_of(item);
+  const int id = id_of(item);
+  const QString layer = item->data(0, row::kName).toString();
+  QTimer::singleShot(0, this, [this, kind, id, layer, name] {
+    later_ = false;
+    if (QTreeWidgetItem* now = kind == row::Layer ? layer_row(layer) : find(kind, id))
+      rename(now, name);
+  });
+}
+
+void PartsTree::rename(QTreeWidgetItem* item, const std::string& name) {
+  const int id = id_of(item);
+  const std::string old = name_of(item);
+  const row::Kind kind = kind_of(item);
+  const auto change = [&](const Document& d) {
+    if (kind == row::Layer) return with_layer_name(d, old, name);
+    return kind == row::Part ? with_part_name(d, id, name) : with_step_name(d, id, name);
+  };
+  model_.attempt([&] {
+    model_.commit_beside(change, kind == row::Layer  ? tr("Rename layer")
+                                 : kind == row::Part ? tr("Rename part")
+                                                     : tr("Rename step"));
+  });
+  refresh();
+}
+
+std::vector<PartId> PartsTree::picked_or(PartId part) const {
+  const std::vector<PartId> picked = model_.picked_parts();
+  if (std::find(picked.begin(), picked.end(), part) != picked.end()) return picked;
+  return {part};
+}
+
+// What has the keyboard decides: the picked parts, the step, or the layer (whose parts stay).
+void PartsTree::remove_picked() {
+  const QTreeWidgetItem* item = list_->currentItem();
+  if (item == nullptr) return;
+  const row::Kind kind = kind_of(item);
+  model_.attempt([&] {
+    if (kind == row::Layer) {
+      model_.commit(without_layer(model_.document(), name_of(item)), tr("Remove layer"));
+      return;
+    }
+    if (kind == row::Step) {
+      const StepId step = id_of(item);
+      if (!model_.may_change(part_of_step(model_.document(), step)->id)) return;
+      if (model_.trial()) {
+        model_.drop_trial();
+        if (find_step(model_.document(), step) == nullptr) return;  // it was the one on trial
+      }
+      model_.commit(without_step(model_.document(), step), tr("Remove step"));
+      return;
+    }
+    if (model_.trial()) model_.drop_trial();
+    const std::vector<PartId> parts = picked_or(id_of(item));
+    for (const PartId p : parts)
+      if (!model_.may_change(p)) return;
+    Document d = model_.document();
+    for (const PartId p : parts) d = without_part(d, p);
+    model_.commit(std::move(d),
+                  parts.size() == 1 ? tr("Remove part") : tr("Remove %1 parts").arg(parts.size()));
+  });
+}
+
+void PartsTree::put_in_layer(const std::string& layer) {
+  model_.attempt([&] {
+    const std::vector<PartId> parts = model_.picked_parts();
+    model_.commit_beside(
+        [&](const Document& now) {
+          Document d = now;
+          for (const PartId p : parts) d = with_part_in_layer(d, p, layer);
+          return d;
+        },
+        layer.empty() ? tr("Take out of layer") : tr("Put in layer"));
+  });
+}
+
+// With a number for a name, which is then open to be typed over.
+void PartsTree::new_layer() {
+  int number = 1;
+  const auto name = [&] { return tr("Layer %1").arg(number); };
+  while (find_layer(model_.document(), name().toStdString()) != nullptr) ++number;
+  const QString layer = name();
+  put_in_layer(layer.toStdString());
+  if (QTreeWidgetItem* item = layer_row(layer)) {
+    list_->setCurrentItem(item);
+    list_->editItem(item);
+  }
+}
+
+}  // namespace evenclay

@@ -1,0 +1,179 @@
+#include "app/stages/drawings.h"
+
+#include <QPainter>
+#include <QSvgRenderer>
+#include <map>
+
+#include "app/look/colours.h"
+
+namespace evenclay {
+
+namespace {
+
+// Paths in the syntax of SVG, in a panel of 48 × 40. `faint` lines are what lies beneath, `dots` are
+// control points "x,y x,y".
+struct Panel {
+  const char* line = "";
+  const char* faint = "";
+  const char* dots = "";
+};
+struct Drawing {
+  Panel before, after;
+};
+
+constexpr const char* kSheet = "M6 30Q14 8 24 18T42 10";
+constexpr const char* kHill = "M4 32Q24 -8 44 32";
+
+const std::map<QString, Drawing>& drawings() {
+  static const std::map<QString, Drawing> all{
+      // Source
+      {"bring_in",
+       {{"M14 6h14l6 6v22h-20z"}, {"M8 28l16 8 16-8V14L24 6 8 14zM8 14l16 8 16-8M24 22v14"}}},
+      {"source_circle", {{}, {"M24 6a14 14 0 1 0 .1 0", "M24 20h14", "24,20"}}},
+      {"source_control_curve",
+       {{"", "", "6,32 14,8 30,6 42,30"},
+        {"M6 32C14 4 34 0 42 30", "M6 32L14 8 30 6 42 30", "6,32 14,8 30,6 42,30"}}},
+      {"source_plane",
+       {{"", "", "24,22"}, {"M4 30L18 10 44 12 32 33z", "M11 20L38 22M18 31L31 11"}}},
+      {"source_sphere",
+       {{"", "", "24,20"},
+        {"M24 5a15 15 0 1 0 .1 0", "M9 20q15 8 30 0M24 5q-9 15 0 30M24 5q9 15 0 30"}}},
+      {"copy_of_part", {{"M10 8h18v18H10z"}, {"M6 6h18v18H6zM22 16h18v18H22z"}}},
+      // Grid
+      {"rebuild",
+       {{kHill, "", "4,32 12,14 18,6 21,5 24,4 36,14 44,32"},
+        {kHill, "", "4,32 14,12 24,4 34,12 44,32"}}},
+      {"lighten",
+       {{kHill, "", "4,32 9,22 14,13 19,7 24,4 29,7 34,13 39,22 44,32"},
+        {kHill, "", "4,32 24,-2 44,32"}}},
+      {"even_out",
+       {{kHill, "", "4,32 6,27 9,22 12,17 44,32"}, {kHill, "", "4,32 11,18 24,5 37,18 44,32"}}},
+      {"set_degree",
+       {{"M4 32L16 8 32 8 44 32", "", "4,32 16,8 32,8 44,32"},
+        {"M4 32C16 8 32 8 44 32", "M4 32L16 8 32 8 44 32", "4,32 16,8 32,8 44,32"}}},
+      {"add_grid_line",
+       {{"M6 8h36v24H6z", "M24 8v24M6 20h36"}, {"M6 8h36v24H6zM33 8v24", "M24 8v24M6 20h36"}}},
+      {"remove_grid_line",
+       {{"M6 8h36v24H6zM33 8v24", "M24 8v24M6 20h36"}, {"M6 8h36v24H6z", "M24 8v24M6 20h36"}}},
+      {"extend", {{"M6 10h22v20H6z", "M17 10v20"}, {"M6 10h36v20H6z", "M17 10v20M28 10v20"}}},
+      {"split_surface", {{"M6 10h36v20H6z"}, {"M4 10h18v20H4zM26 10h18v20H26z"}}},
+      {"open_close", {{"M24 6a14 14 0 1 0 .1 0"}, {"M20 6.600a14 14 0 1 0 8 0"}}},
+      {"directions",
+       {{"M8 32h28M8 32V8M32 28l4 4-4 4M4 12l4-4 4 4"},
+        {"M8 8h28M8 8v24M32 4l4 4-4 4M4 28l4 4 4-4"}}},
+      // Shape
+      {"set_x", {{"", "M24 4v32", "8,8 30,18 40,32"}, {"", "M24 4v32", "24,8 24,18 24,32"}}},
+      {"set_y", {{"", "M8 34L40 6", "10,12 28,28 42,24"}, {"", "M8 34L40 6", "13,30 24,20 35,10"}}},
+      {"set_z", {{"", "M4 20h40", "8,8 24,30 40,14"}, {"", "M4 20h40", "8,20 24,20 40,20"}}},
+      {"level_mean",
+       {{"", "M4 26L44 12", "8,16 18,30 30,8 40,22"},
+        {"", "M4 26L44 12", "8,25 18,21 30,17 40,13"}}},
+      {"level_three",
+       {{"M10 30L24 8 40 26z", "", "18,34 30,6"}, {"M10 30L24 8 40 26z", "", "19,24 28,18"}}},
+      {"level_work_plane",
+       {{"M4 32l10-8h30l-10 8z", "", "14,8 24,14 34,6"},
+        {"M4 32l10-8h30l-10 8z", "", "14,28 24,28 34,28"}}},
+      {"straighten_view",
+       {{"", "M6 30L42 10", "6,30 16,12 28,28 42,10"},
+        {"", "M6 30L42 10", "6,30 17,24 29,17 42,10"}}},
+      {"straighten_row",
+       {{"M6 30L12 14 34 30 42 10", "", "6,30 12,14 34,30 42,10"},
+        {"M6 30L42 10", "", "6,30 18,23 30,17 42,10"}}},
+      {"smooth",
+       {{"M4 28L14 8 24 30 34 6 44 28", "", "14,8 24,30 34,6"},
+        {"M4 28L14 20 24 19 34 20 44 28", "", "14,20 24,19 34,20"}}},
+      {"relax",
+       {{"M6 8h36v24H6z", "", "12,12 18,28 34,12 28,20"},
+        {"M6 8h36v24H6z", "M18 8v24M30 8v24M6 16h36M6 24h36", "18,16 30,16 18,24 30,24"}}},
+      {"reset_weight",
+       {{"M4 32Q22 2 24 2 26 2 44 32", "M24 -5a7 7 0 1 0 .1 0", "24,2"}, {kHill, "", "24,2"}}},
+      {"make_symmetric",
+       {{"M24 6Q6 10 10 34M24 6q16 0 12 26", "M24 2v36"},
+        {"M24 6Q6 10 10 34M24 6q18 4 14 28", "M24 2v36"}}},
+      {"plane_from_picked",
+       {{kHill, "", "14,14 34,14 24,10"}, {kHill, "M2 20l8-10h36l-8 10z", "14,14 34,14"}}},
+      {"plane_from_view",
+       {{"M16 20a8 6 0 1 0 16 0 8 6 0 1 0-16 0"},
+        {"M8 6h32v28H8z", "M16 6v28M24 6v28M32 6v28M8 13h32M8 20h32M8 27h32"}}},
+      // Pattern
+      {"flow_pattern",
+       {{"M10 10h28v20H10z", "M24 20a5 4 0 1 0 .1 0"},
+        {"M24 5a15 15 0 1 0 .1 0",
+         "M14 14a3 2 0 1 0 .1 0M24 12a3 2 0 1 0 .1 0M34 14a3 2 0 1 0 .1 0M14 22a3 2 0 1 0 .1 0M24 "
+         "21a3 2 0 1 0 .1 0M34 22a3 2 0 1 0 .1 0"}}},
+      // Cut & join
+      {"trim_away",
+       {{"M6 8h36v24H6z", "M24 13a8 7 0 1 0 .1 0"}, {"M6 8h36v24H6zM24 13a8 7 0 1 0 .1 0"}}},
+      // Check
+      {"look_clay", {{kSheet}, {"M24 5a15 15 0 1 0 .1 0", "M14 12a14 14 0 0 1 12-4"}}},
+      {"look_lines",
+       {{"M24 5a15 15 0 1 0 .1 0"},
+        {"M24 5a15 15 0 1 0 .1 0", "M9 20q15 8 30 0M24 5q-9 15 0 30M24 5q9 15 0 30"}}},
+      {"look_see_through", {{"M8 12h22v20H8z"}, {"M8 12h22v20H8z", "M18 8h22v20H18z"}}},
+      {"look_zebra", {{kHill}, {kHill, "M12 32Q24 4 36 32M19 32Q24 16 29 32"}}},
+      {"look_reflection", {{kHill}, {kHill, "M10 26Q24 2 38 26"}}},
+      {"look_curvature", {{kHill}, {"M14 15Q24 -3 34 15", kHill}}},
+      {"look_deviation", {{kHill, kSheet}, {kHill, "M10 22l4-3M16 12l4-2M32 12l-5 4M38 22l-6 6"}}},
+      {"combs",
+       {{kHill}, {kHill, "M8 24l-5-2M13 16l-7-5M18 9l-6-8M24 6V-3M30 9l6-8M35 16l7-5M40 24l5-2"}}},
+      {"section_combs",
+       {{"M24 5a15 15 0 1 0 .1 0"},
+        {"M9 20q15 8 30 0", "M9 20l-5 2M16 23l-3 6M24 24v8M32 23l3 6M39 20l5 2"}}},
+      {"before_overlay", {{kHill}, {"M4 32Q20 2 44 32", kHill}}},
+      {"leg_colours",
+       {{"", "M6 32L10 18 24 6 40 14 42 32", "6,32 10,18 24,6 40,14 42,32"},
+        {"M10 18L24 6 40 14", "M6 32L10 18M40 14L42 32", "6,32 10,18 24,6 40,14 42,32"}}},
+      // Deliver
+      {"export_step",
+       {{"M24 5a15 15 0 1 0 .1 0"}, {"M12 4h16l8 8v24H12zM28 4v8h8", "M24 18a6 6 0 1 0 .1 0"}}},
+      {"export_stl",
+       {{"M24 5a15 15 0 1 0 .1 0"},
+        {"M12 4h16l8 8v24H12zM28 4v8h8", "M17 30l7-12 7 12zM20 24h8l-4 6z"}}},
+      {"export_obj",
+       {{"M24 5a15 15 0 1 0 .1 0"},
+        {"M12 4h16l8 8v24H12zM28 4v8h8", "M17 30l7-12 7 12zM24 18V12M31 30l4 2M17 30l-4 2"}}},
+      {"export_dump",
+       {{"M24 5a15 15 0 1 0 .1 0"},
+        {"M12 4h16l8 8v24H12zM28 4v8h8", "M17 18h14M17 23h10M17 28h12"}}},
+  };
+  return all;
+}
+
+QString panel_svg(const Panel& panel, int x) {
+  const look::Colours& c = look::colours();
+  QString svg = QString("<g transform='translate(%1,0)'>").arg(x);
+  svg +=
+      QString("<path d='%1' stroke='%2' stroke-width='1.2'/>").arg(panel.faint, c.quiet_ink.name());
+  svg += QString("<path d='%1' stroke='%2' stroke-width='1.8'/>").arg(panel.line, c.clay.name());
+  for (const QString& dot : QString(panel.dots).split(' ', Qt::SkipEmptyParts)) {
+    const QStringList at = dot.split(',');
+    svg += QString("<circle cx='%1' cy='%2' r='2.3' fill='%3' stroke='none'/>")
+               .arg(at[0], at[1], c.water.name());
+  }
+  return svg + "</g>";
+}
+
+}  // namespace
+
+bool has_drawing(const QString& action) {
+  return drawings().contains(action);
+}
+
+QPixmap drawing_of(const QString& action, double scale) {
+  const auto found = drawings().find(action);
+  if (found == drawings().end()) return {};
+  QString svg =
+      "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 -4 120 44' fill='none' "
+      "stroke-linecap='round' stroke-linejoin='round'>";
+  svg += panel_svg(found->second.before, 0) + panel_svg(found->second.after, 72);
+  svg += QString("<path d='M54 20h12M62 16l4 4-4 4' stroke='%1' stroke-width='1.4'/></svg>")
+             .arg(look::colours().ink.name());
+  QSvgRenderer renderer(svg.toUtf8());
+  QPixmap pixmap(static_cast<int>(120 * scale), static_cast<int>(44 * scale));
+  pixmap.fill(Qt::transparent);
+  QPainter painter(&pixmap);
+  renderer.render(&painter);
+  return pixmap;
+}
+
+}  // namespace evenclay
