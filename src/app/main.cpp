@@ -3,6 +3,7 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QSettings>
 #include <QTimer>
 #include <cstdio>
 
@@ -53,7 +54,10 @@ int main(int argc, char** argv) {
   QApplication::setApplicationName("evenclay");
   QApplication::setOrganizationName("evenclay");
   QApplication::setApplicationVersion("0.1.0");
-  evenclay::look::apply_style(application);
+  const QString theme = QSettings().value("theme").toString();
+  evenclay::look::apply_style(application, theme == "night"   ? evenclay::look::Theme::Night
+                                           : theme == "light" ? evenclay::look::Theme::Light
+                                                              : evenclay::look::desktop_theme());
 
   QCommandLineParser parser;
   parser.setApplicationDescription("Even Clay: shaping organic product forms.");

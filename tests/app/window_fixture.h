@@ -34,8 +34,10 @@ struct Window {
     }
   }
   void settle() {
+    for (int k = 0; k < 4; ++k) QApplication::processEvents();
     REQUIRE(QTest::qWaitFor([this] { return window.model().settled(); }, 60000));
     QTest::qWait(30);
+    for (int k = 0; k < 4; ++k) QApplication::processEvents();  // what was put off to the end
   }
   void choose(const char* part, std::size_t step) {
     const Part* p = find_part(window.model().document(), std::string_view(part));

@@ -10,7 +10,7 @@ using namespace evenclay;
 TEST_CASE("the comb of a circle has equal teeth of one over the radius, and no inflection") {
   const Surface cylinder = make_cylinder({}, 20, 60);
   const Comb c = comb(cylinder, Direction::U, 0.4, 12);
-  REQUIRE(c.teeth.size() == 4 * 12 + 1);
+  REQUIRE(c.teeth.size() == 4 * 12 + 1 + 3);  // both sides of the three inner knots
   for (const Tooth& t : c.teeth) {
     CHECK(length(t.curvature) == Approx(1.0 / 20).epsilon(1e-11));
     // It points to the axis.
@@ -51,4 +51,27 @@ TEST_CASE("curvature colours of a torus lie between its two known bends") {
   REQUIRE(values->values.size() == mesh.vertices.size() / 6);
   for (const float v : values->values) CHECK(v == Approx(1.0 / 9).epsilon(1e-4));
   CHECK(values->reach == Approx(1.0 / 9).epsilon(1e-4));
+}
+
+TEST_CASE("where the curvature jumps at a knot the comb has a tooth from each side") {
+  // Two parabolas that meet with a common tangent at x = 1: z'' is 2 before it and -1 behind it, so
+  // there κ = z'' / (1 + z'²)^1.5 with z' = 2 jumps.
+  Surface s;
+  s.u = {2, false, {0, 0, 0, 1, 2, 2, 2}};
+  s.v = {1, false, {0, 0, 1, 1}};
+  s.points = Grid<Vec3>(4, 2);
+  // Bézier points of z = x² on [0, 1] and z = 1 + 2 (x − 1) − (x − 1)² / 2 on [1, 2].
+  const double z[4] = {0.0, 0.0, 2.0, 2.5};
+  const double x[4] = {0.0, 0.5, 1.5, 2.0};
+  for (int i = 0; i < 4; ++i)
+    for (int j = 0; j < 2; ++j) s.points(i, j) = {x[i], 5.0 * j, z[i]};
+  const Comb c = comb(s, Direction::U, 0.5, 4);
+  std::vector<double> at_knot;
+  for (const Tooth& t : c.teeth)
+    if (std::abs(t.at.x - 1.0) < 1e-6)
+      at_knot.push_back(t.curvature.z < 0.0 ? -length(t.curvature) : length(t.curvature));
+  REQUIRE(at_knot.size() == 2);
+  const double slope = std::pow(1.0 + 4.0, 1.5);
+  CHECK(at_knot[0] == Approx(2.0 / slope).epsilon(1e-6));
+  CHECK(at_knot[1] == Approx(-1.0 / slope).epsilon(1e-6));
 }

@@ -180,3 +180,31 @@ TEST_CASE("the mirror gap is the greatest distance from the mirror image") {
   CHECK(mirror_gap(s, 1, progress).max == Approx(0.5).epsilon(1e-3));
   CHECK(mirror_gap(s, 0, progress).max < 1e-9);
 }
+
+TEST_CASE("the comb of a section through the poles of a sphere has no gap there") {
+  const double radius = 40.0;
+  const Surface s = make_sphere({}, radius);
+  const SectionPlane plane{{}, {0, 1, 0}};
+  double around = 0.0;
+  double widest = 0.0;
+  bool low = false;
+  bool high = false;
+  for (const SectionRun& run : section(s, plane)) {
+    const Comb c = section_comb(s, plane, run);
+    REQUIRE(c.teeth.size() > 10);
+    for (const Tooth& t : c.teeth) {
+      CHECK(length(t.curvature) == Approx(1.0 / radius).epsilon(1e-4));
+      low = low || distance(t.at, {0, 0, -radius}) < 1e-6;
+      high = high || distance(t.at, {0, 0, radius}) < 1e-6;
+    }
+    for (std::size_t k = 1; k < c.teeth.size(); ++k) {
+      const double step = distance(c.teeth[k - 1].at, c.teeth[k].at);
+      around += step;
+      widest = std::max(widest, step);
+    }
+  }
+  CHECK(low);
+  CHECK(high);
+  CHECK(around == Approx(2 * std::numbers::pi * radius).epsilon(0.01));
+  CHECK(widest < 0.12 * radius);
+}

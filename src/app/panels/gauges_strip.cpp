@@ -38,7 +38,7 @@ GaugesStrip::GaugesStrip(AppModel& model, ModelView& view, QWidget* parent)
   message_ = new QLabel(this);
   message_->setObjectName("message");
   message_->setWordWrap(true);
-  message_->setMinimumWidth(120);
+  message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   message_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   row->addWidget(message_, 1);
   progress_ = new QProgressBar(this);
@@ -135,11 +135,8 @@ void GaugesStrip::refresh_lit() {
 void GaugesStrip::refresh() {
   const auto r = model_.gauges();
   const bool any = model_.chosen_part() != 0;
-  for (GaugeCard* c : cards_) {
-    if (c != kept_) c->setVisible(any);
-    c->set_stale(any && (!r || !model_.up_to_date()));
-  }
-  if (!any) kept_->hide();
+  for (GaugeCard* c : cards_) c->set_stale(any && (!r || !model_.up_to_date()));
+  refresh_room();
   if (!any || !r) return;
   show_grid(*r);
   show_measures(*r);
@@ -182,7 +179,8 @@ void GaugesStrip::show_measures(const Report& r) {
     deviation_->show_nothing();
   const auto status = model_.step_status().find(model_.chosen_step());
   const bool kept = status != model_.step_status().end() && status->second.kept.has_value();
-  kept_->setVisible(kept);
+  has_kept_ = kept;
+  refresh_room();
   if (kept) kept_->show_value(both(*status->second.kept));
   if (r.surfaces == 0 && r.curves == 0)
     radius_->show_nothing();
@@ -212,6 +210,22 @@ void GaugesStrip::show_measures(const Report& r) {
     volume_->show_value(tr("%1 cm³").arg(digits(*r.volume / 1000.0, 1)));
   else
     volume_->show_nothing();
+}
+
+// In a narrow window the last cards leave their places to the message.
+void GaugesStrip::refresh_room() {
+  constexpr int kMessage = 150;
+  const bool any = model_.chosen_part() != 0;
+  int left = width() - 16 - kMessage;
+  for (GaugeCard* c : cards_) {
+    left -= c->width() + layout()->spacing();
+    c->setVisible(any && left >= 0 && (c != kept_ || has_kept_));
+  }
+}
+
+void GaugesStrip::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  refresh_room();
 }
 
 void GaugesStrip::say(const QString& sentence, bool trouble) {

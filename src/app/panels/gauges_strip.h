@@ -20,6 +20,9 @@ class GaugesStrip : public QWidget {
   GaugesStrip(AppModel& model, ModelView& view, QWidget* parent = nullptr);
   void say(const QString& sentence, bool trouble);
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
   void make_cards();
   void connect_cards();
@@ -28,6 +31,7 @@ class GaugesStrip : public QWidget {
   void show_measures(const Report& r);
   void refresh_progress();
   void refresh_lit();
+  void refresh_room();
 
   AppModel& model_;
   ModelView& view_;
@@ -39,6 +43,7 @@ class GaugesStrip : public QWidget {
   QProgressBar* progress_ = nullptr;
   QPushButton* cancel_ = nullptr;
   int busy_ticks_ = 0;
+  bool has_kept_ = false;
 };
 
 }  // namespace evenclay

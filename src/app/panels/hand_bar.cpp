@@ -106,8 +106,13 @@ QBoxLayout* HandBar::directions() {
 }
 
 QBoxLayout* HandBar::chips() {
-  auto* row = new QHBoxLayout;
-  row->setSpacing(3);
+  second_row_ = new QBoxLayout(QBoxLayout::LeftToRight);
+  second_row_->setSpacing(3);
+  QHBoxLayout* halves[2] = {new QHBoxLayout, new QHBoxLayout};
+  for (QHBoxLayout* half : halves) {
+    half->setSpacing(3);
+    second_row_->addLayout(half);
+  }
   for (HandCard* card : make_hand_cards(editor_, view_)) {
     auto* b = new QToolButton(this);
     b->setProperty("chip", true);
@@ -122,11 +127,12 @@ QBoxLayout* HandBar::chips() {
         open_card(chip);
     });
     connect(card, &HandCard::closing, this, [this] { close_card(); });
+    halves[chips_.size() < 4 ? 0 : 1]->addWidget(b);
     chips_.push_back(chip);
-    row->addWidget(b);
   }
-  row->addStretch();
-  return row;
+  halves[1]->addStretch();
+  second_row_->addStretch();
+  return second_row_;
 }
 
 // Above its chip, and within the view.
@@ -161,11 +167,15 @@ void HandBar::set_wanted(bool wanted) {
 }
 
 void HandBar::place(int room) {
-  first_row_->setDirection(QBoxLayout::LeftToRight);
+  // A narrow view breaks a row in two.
+  for (QBoxLayout* row : {first_row_, second_row_}) {
+    row->setDirection(QBoxLayout::LeftToRight);
+    row->invalidate();
+    if (row->minimumSize().width() + 12 > room) row->setDirection(QBoxLayout::TopToBottom);
+  }
+  layout()->invalidate();
   layout()->activate();
-  if (sizeHint().width() > room) first_row_->setDirection(QBoxLayout::TopToBottom);
-  layout()->activate();
-  resize(std::min(sizeHint().width(), room), sizeHint().height());
+  resize(sizeHint());
   move(8, view_->height() - height() - 8);
 }
 

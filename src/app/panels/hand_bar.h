@@ -42,6 +42,7 @@ class HandBar : public QFrame {
   std::vector<std::pair<MoveDirection, QToolButton*>> directions_;
   std::vector<Chip> chips_;
   QBoxLayout* first_row_ = nullptr;
+  QBoxLayout* second_row_ = nullptr;
   HandCard* open_ = nullptr;
   bool wanted_ = true;
 };

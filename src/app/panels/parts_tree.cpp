@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QMenu>
 #include <QShortcut>
@@ -124,7 +125,7 @@ void PartsTree::make_list() {
     if (!refreshing_ && item != nullptr) chosen(item);
   });
   connect(list_, &QTreeWidget::itemExpanded, this, [this](QTreeWidgetItem* item) {
-    if (!refreshing_ && kind_of(item) == row::Part) model_.choose_part(id_of(item));
+    if (!refreshing_ && kind_of(item) == row::Part) chosen(item);
   });
   connect(list_, &QTreeWidget::itemChanged, this, &PartsTree::edited);
   connect(list_, &QTreeWidget::customContextMenuRequested, this, [this](const QPoint& at) {
@@ -137,9 +138,17 @@ void PartsTree::make_list() {
     connect(s, &QShortcut::activated, this, run);
   };
   key(Qt::Key_Delete, [this] { remove_picked(); });
-  key(Qt::Key_Space, [this] {
-    if (list_->currentItem() != nullptr) toggle(list_->currentItem());
-  });
+  list_->installEventFilter(this);
+}
+
+// The list would take Space for itself.
+bool PartsTree::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == list_ && event->type() == QEvent::KeyPress &&
+      static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space && list_->currentItem() != nullptr) {
+    toggle(list_->currentItem());
+    return true;
+  }
+  return QWidget::eventFilter(watched, event);
 }
 
 // --- rows -------------------------------------------------------------------------------------------
@@ -270,9 +279,13 @@ void PartsTree::show_choice() {
 
 // --- what the hand does -----------------------------------------------------------------------------
 
+// Choosing folds and unfolds rows: the list's own handling of the press must be over by then.
 void PartsTree::chosen(QTreeWidgetItem* item) {
-  if (kind_of(item) == row::Part) model_.choose_part(id_of(item));
-  if (kind_of(item) == row::Step) model_.choose_step(id_of(item));
+  const int id = id_of(item);
+  if (kind_of(item) == row::Part)
+    QTimer::singleShot(0, this, [this, id] { model_.choose_part(id); });
+  if (kind_of(item) == row::Step)
+    QTimer::singleShot(0, this, [this, id] { model_.choose_step(id); });
 }
 
 void PartsTree::toggle(QTreeWidgetItem* item) {

@@ -44,6 +44,9 @@ class PartsTree : public QWidget {
   /// What the menu of a row offers, filled for that row.
   void fill_menu(QMenu& menu, QTreeWidgetItem* item);
 
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
  private:
   void make_list();
   void refresh();

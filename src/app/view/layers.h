@@ -30,6 +30,14 @@ void add_combs(Scene& scene, const LayerInput& in);
 /// Arrows of the chosen direction at the picked points, in viewport k.
 void add_arrows(Scene& scene, const LayerInput& in, std::size_t k);
 
+/// A quiet grid on the work plane, or under the model, in the main view.
+void add_floor(Scene& scene, const LayerInput& in, std::size_t k);
+/// mm between its lines: 1, 2 or 5 times a power of ten.
+double floor_spacing(const Camera& camera, const QRect& viewport);
+/// The box whose lengths the size gauge says, while it is shown.
+std::optional<Box3> size_box(const LayerInput& in);
+void add_size_box(Scene& scene, const LayerInput& in);
+
 /// One piece of a line.
 void add_piece(std::vector<float>& pieces, const Vec3& a, const Vec3& b);
 

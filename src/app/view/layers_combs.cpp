@@ -7,6 +7,15 @@ namespace evenclay {
 
 namespace {
 
+constexpr int kFiner = 4;  // places of the outer line for each tooth that is drawn
+
+double run_length(const Comb& c) {
+  double sum = 0.0;
+  for (std::size_t k = 1; k < c.teeth.size(); ++k)
+    sum += distance(c.teeth[k - 1].at, c.teeth[k].at);
+  return sum;
+}
+
 void add_comb(Scene& scene, const LayerInput& in, const Comb& c, const QColor& colour) {
   if (!(c.greatest > 0.0) || c.teeth.size() < 2) return;
   const double mm = pixel_size(in.views.camera(0), in.views.rect(0), c.teeth.front().at) *
@@ -15,8 +24,14 @@ void add_comb(Scene& scene, const LayerInput& in, const Comb& c, const QColor& c
   const auto tip = [&](const Tooth& t) { return t.at - t.curvature * (mm / c.greatest); };
   LineItem teeth{{}, colour, 1.0F, true};
   LineItem edge{{}, look::colours().ink, 1.4F, true};
+  const double apart = run_length(c) * kFiner / static_cast<double>(c.teeth.size());
+  double since = apart;
   for (std::size_t k = 0; k < c.teeth.size(); ++k) {
-    add_piece(teeth.pieces, c.teeth[k].at, tip(c.teeth[k]));
+    if (k > 0) since += distance(c.teeth[k - 1].at, c.teeth[k].at);
+    if (since >= apart || k + 1 == c.teeth.size()) {
+      add_piece(teeth.pieces, c.teeth[k].at, tip(c.teeth[k]));
+      since = 0.0;
+    }
     if (k > 0) add_piece(edge.pieces, tip(c.teeth[k - 1]), tip(c.teeth[k]));
     if (k > 0) add_piece(edge.pieces, c.teeth[k - 1].at, c.teeth[k].at);
   }
@@ -41,11 +56,11 @@ void add_row_combs(Scene& scene, const LayerInput& in) {
   const Net& net = nets.of(p);
   for (int d = 0; d < net.directions(); ++d) {
     Comb c;
-    if (net.curve() != nullptr) c = comb(*net.curve(), in.settings.comb_density);
+    if (net.curve() != nullptr) c = comb(*net.curve(), in.settings.comb_density * kFiner);
     if (net.surface() != nullptr) {
       const GrevillePlace g = greville(nets, p);
       c = comb(*net.surface(), d == 0 ? Direction::U : Direction::V, d == 0 ? g.v : g.u,
-               in.settings.comb_density);
+               in.settings.comb_density * kFiner);
     }
     add_comb(scene, in, c, d == 0 ? look::colours().clay : look::colours().water);
   }

@@ -46,6 +46,7 @@ void add_parts(Scene& s, const LayerInput& in) {
   s.look = in.settings.look;
   const Box3 box = box_of_all(in.model);
   s.box = box;
+  if (in.settings.section_view) s.section = in.settings.section;
   s.size = std::max(box.size() + length(box.empty() ? Vec3{} : box.centre()), 10.0);
   const look::Colours& dark = look::colours(look::Theme::Light);  // on clay, in every theme
   for (const Part& part : in.model.document().parts) {

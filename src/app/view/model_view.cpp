@@ -4,12 +4,15 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QTimer>
+#include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "app/tools/box_tool.h"
 #include "app/tools/camera_tool.h"
 #include "app/tools/curve_tool.h"
 #include "app/tools/place_tool.h"
+#include "app/tools/section_tool.h"
 #include "app/view/overlay.h"
 
 namespace evenclay {
@@ -46,6 +49,8 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   setMinimumSize(420, 320);
   const ToolContext context{model_, editor_, views_, *this};
   tools_.push_back(std::make_unique<CameraTool>(context));
+  tools_.push_back(std::make_unique<SectionTool>(
+      context, settings_, [this](const SectionCut& cut) { set(&ViewSettings::section, cut); }));
   tools_.push_back(std::make_unique<PlaceTool>(context));
   tools_.push_back(std::make_unique<DragTool>(context));
   drag_ = static_cast<DragTool*>(tools_.back().get());
@@ -94,6 +99,13 @@ void ModelView::change(const ViewSettings& settings) {
   settings_ = in_range(settings);
   if (settings_ == before) return;
   views_.set_side_views(settings_.side_views);
+  if (settings_.section_view && !before.section_view) {
+    // Through the middle, and the side towards the eye goes.
+    Vec3 n = views_.camera(0).axes().z;
+    n = std::abs(n.x) > std::abs(n.y) ? Vec3{n.x > 0 ? -1.0 : 1.0, 0, 0}
+                                      : Vec3{0, n.y > 0 ? -1.0 : 1.0, 0};
+    settings_.section = {n, -dot(n, middle())};
+  }
   if (settings_.leg_colours && !before.leg_colours) editor_.set_net_visible(true);
   refresh_wants();
   Q_EMIT look_changed();
@@ -115,7 +127,7 @@ void ModelView::refresh_wants() {
   wants.sections.reset();
   if (settings_.section_combs)
     wants.sections = SectionWish{editor_.work_plane().origin, editor_.work_plane().z,
-                                 std::max(1, settings_.comb_density / 2)};
+                                 std::max(2, settings_.comb_density * 2)};
   model_.want(wants);
 }
 
@@ -158,6 +170,44 @@ void ModelView::frame_picked() {
   update();
 }
 
+Vec3 ModelView::middle() const {
+  const Box3 box = box_of_all(model_);
+  return box.empty() ? Vec3{} : box.centre();
+}
+
+void ModelView::face(const Vec3& normal, const Vec3& at) {
+  if (!(length(normal) > 0.0)) return;
+  const Vec3 n = normalized(normal);
+  Camera& c = views_.camera(0);
+  c.pitch = std::asin(std::clamp(n.z, -1.0, 1.0)) * 180.0 / std::numbers::pi;
+  if (std::hypot(n.x, n.y) > 1e-9) c.yaw = std::atan2(n.y, n.x) * 180.0 / std::numbers::pi;
+  c.target = at;
+  Q_EMIT look_changed();
+  update();
+}
+
+void ModelView::face_picked() {
+  if (!editor_.net() || editor_.picked().empty()) return;
+  face(skin_normal(editor_.net()->shown, editor_.leader()), editor_.picked_centre());
+}
+
+void ModelView::toggle_perspective() {
+  views_.camera(0).perspective = !views_.camera(0).perspective;
+  Q_EMIT look_changed();
+  update();
+}
+
+void ModelView::look_from(const SavedView& v) {
+  Camera& c = views_.camera(0);
+  c.target = v.target;
+  c.yaw = v.yaw;
+  c.pitch = v.pitch;
+  c.height = v.height;
+  c.perspective = v.perspective;
+  Q_EMIT look_changed();
+  update();
+}
+
 void ModelView::bring_to_main(ViewName name) {
   views_.bring_to_main(name, box_of_all(model_));
   update();
@@ -196,6 +246,7 @@ Scene ModelView::scene() const {
   add_parts(s, in);
   add_combs(s, in);
   for (const auto& tool : tools_) tool->add_to(s);
+  add_size_box(s, in);
   add_net(s, in);
   add_symmetry_frames(s, in);
   return s;
@@ -245,6 +296,7 @@ void ModelView::paintGL() {
 
 Scene ModelView::scene_of(const Scene& base, const LayerInput& in, std::size_t k) const {
   Scene s = base;
+  add_floor(s, in, k);
   add_arrows(s, in, k);
   s.point_scale = (k == 0 ? 1.0 : 0.55) * settings_.point_size;
   return k > 0 ? for_side_view(std::move(s)) : s;
@@ -285,6 +337,15 @@ void ModelView::refine() {
   if (show) update();
 }
 
+QImage ModelView::picture() {
+  if (!renderer_.ready()) return {};
+  QImage all = grabFramebuffer();
+  if (views_.covered_right() == 0) return all;
+  const double ratio = devicePixelRatioF();
+  const int left = static_cast<int>((width() - views_.covered_right()) * ratio);
+  return all.copy(0, 0, left, all.height());
+}
+
 bool ModelView::refined() {
   if (!settings_.refine) return true;
   const Scene base = scene();
@@ -312,6 +373,8 @@ void ModelView::place_cursor_label() {
     const QString address = address_words(editor_.net()->shown, *hovered_);
     text = text.isEmpty() ? address : tr("%1 · %2").arg(address, text);
   }
+  if (active_ == nullptr && underMouse() && !hover_words_.isEmpty())
+    text = text.isEmpty() ? hover_words_ : tr("%1 · %2").arg(hover_words_, text);
   cursor_label_->setVisible(!text.isEmpty());
   if (text.isEmpty()) return;
   cursor_label_->setText(text);
@@ -354,13 +417,29 @@ void ModelView::hover(const QPointF& at) {
   for (const auto& tool : tools_)
     if (tool->hover(at)) {
       hovered_.reset();
+      hover_words_.clear();
       return;
     }
   const auto pressed = ScenePicker(model_, editor_, views_).pressed_at(at);
   const auto point = pressed ? std::optional(pressed->leader) : std::nullopt;
-  if (point != hovered_ || !editor_.picked().empty()) update();
+  const QString words = words_of(at, pressed);
+  if (point != hovered_ || words != hover_words_ || !editor_.picked().empty()) update();
   hovered_ = point;
+  hover_words_ = words;
   setCursor(point ? Qt::PointingHandCursor : Qt::ArrowCursor);
+}
+
+// What a click here would take, where it is not a point with an address.
+QString ModelView::words_of(const QPointF& at,
+                            const std::optional<ScenePicker::Pressed>& pressed) const {
+  if (pressed)
+    return pressed->points.size() > 1 ? tr("row of %1 points").arg(pressed->points.size())
+                                      : QString();
+  const PartId id = ScenePicker(model_, editor_, views_).part_at(at);
+  const Part* part = find_part(model_.document(), id);
+  return part == nullptr || id == model_.chosen_part()
+             ? QString()
+             : tr("%1: a click chooses it").arg(QString::fromStdString(part->name));
 }
 
 void ModelView::mouseReleaseEvent(QMouseEvent* event) {
@@ -388,6 +467,7 @@ void ModelView::wheelEvent(QWheelEvent* event) {
 void ModelView::leaveEvent(QEvent* event) {
   QOpenGLWidget::leaveEvent(event);
   hovered_.reset();
+  hover_words_.clear();
   for (const auto& tool : tools_) tool->leave();
   update();
 }

@@ -41,6 +41,13 @@ class ModelView : public QOpenGLWidget {
 
   void frame_all();
   void frame_picked();
+  Vec3 middle() const;  ///< of all that is shown
+  /// Turns the large view so that it looks against `normal` onto a place.
+  void face(const Vec3& normal, const Vec3& at);
+  void face_picked();
+  void toggle_perspective();
+  /// Looks from a saved place in the large view.
+  void look_from(const SavedView& view);
   void set_covered_below(int pixels) { views_.set_covered_below(pixels); }
   int covered_right() const { return views_.covered_right(); }
   /// Asked before the view itself when Esc is pressed: true when it has ended something.
@@ -56,12 +63,15 @@ class ModelView : public QOpenGLWidget {
   // Questions that open the typed field.
   void ask_curvature_radius();
   void ask_selection_name();
+  void ask_view_name();
   void ask_every_nth();
   void ask_coordinate(int axis);  ///< 0 x, 1 y, 2 z
 
   /// What the dragged point has snapped to; empty when it moves freely.
   QString snapped_to() const { return drag_->snapped_to(); }
   std::size_t frames_painted() const { return frames_; }
+  /// The main view as it is now, without what lies over it.
+  QImage picture();
   /// The refined pictures of all viewports are finished (or not wanted).
   bool refined();
 
@@ -94,6 +104,7 @@ class ModelView : public QOpenGLWidget {
   bool has_shadows(std::size_t k) const;
   void refine();
   void hover(const QPointF& at);
+  QString words_of(const QPointF& at, const std::optional<ScenePicker::Pressed>& pressed) const;
   HandEvent hand_event(const QMouseEvent& event) const;
   bool give_up_innermost();
   void first_frame();
@@ -121,6 +132,7 @@ class ModelView : public QOpenGLWidget {
   bool before_held_ = false;
   QPointF last_;
   std::optional<PointIndex> hovered_;
+  QString hover_words_;  // what a click would take, where it is not a point
   QWidget* overlay_ = nullptr;
   QLabel* cursor_label_ = nullptr;
   TypedField* typed_ = nullptr;

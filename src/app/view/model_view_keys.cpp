@@ -192,6 +192,22 @@ void ModelView::ask_curvature_radius() {
   ask(std::move(q));
 }
 
+void ModelView::ask_view_name() {
+  TypedField::Question q{tr("Keep this view under the name"),
+                         {},
+                         tr("view %1").arg(model_.document().views.size() + 1)};
+  q.wide = q.selected = true;
+  q.take = [this](const QString& text) {
+    const Camera& c = views_.camera(0);
+    const SavedView view{
+        text.trimmed().toStdString(), c.target, c.yaw, c.pitch, c.height, c.perspective};
+    return model_.attempt([&] {
+      model_.commit_beside([&](const Document& d) { return with_view(d, view); }, tr("Keep view"));
+    });
+  };
+  ask(std::move(q));
+}
+
 void ModelView::ask_selection_name() {
   if (editor_.picked().empty()) {
     model_.say_trouble(tr("Pick the points first that are to be kept under a name."));

@@ -40,6 +40,45 @@ void paint_tripod(QPainter& painter, const LayerInput& in) {
   }
 }
 
+// How far the lines of the floor grid are apart.
+void paint_spacing(QPainter& painter, const LayerInput& in) {
+  if (!in.settings.floor || box_of_all(in.model).empty()) return;
+  painter.setPen(look::colours().quiet_ink);
+  const double mm = floor_spacing(in.views.camera(0), in.views.rect(0));
+  painter.drawText(QRectF(74, 34, 120, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                   QObject::tr("grid %1 mm").arg(QLocale::c().toString(mm, 'g', 4)));
+}
+
+// The lengths of the box beside the edges that are nearest to the eye.
+void paint_sizes(QPainter& painter, const LayerInput& in) {
+  const auto box = size_box(in);
+  if (!box) return;
+  const Camera& camera = in.views.camera(0);
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    OnScreen nearest{{}, 1e300};
+    for (int corner = 0; corner < 4; ++corner) {
+      Vec3 p = box->min;
+      if ((corner & 1) != 0) p[(axis + 1) % 3] = box->max[(axis + 1) % 3];
+      if ((corner & 2) != 0) p[(axis + 2) % 3] = box->max[(axis + 2) % 3];
+      p[axis] = 0.5 * (box->min[axis] + box->max[axis]);
+      const OnScreen s = to_screen(camera, in.views.rect(0), p);
+      if (s.depth > 0.0 && s.depth < nearest.depth) nearest = s;
+    }
+    if (nearest.depth > 1e299) continue;
+    static const char* const names[3] = {"x", "y", "z"};
+    const QString words =
+        QObject::tr("%1 %2 mm")
+            .arg(names[axis], QLocale::c().toString(box->max[axis] - box->min[axis], 'f', 1));
+    QRectF plate(QPointF(), painter.fontMetrics().size(Qt::TextSingleLine, words) + QSize(12, 6));
+    plate.moveCenter(nearest.at);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(look::colours().raised);
+    painter.drawRoundedRect(plate, 4, 4);
+    painter.setPen(look::colours().ink);
+    painter.drawText(plate, Qt::AlignCenter, words);
+  }
+}
+
 void paint_callout(QPainter& painter, const LayerInput& in, const Vec3& at, const QString& text) {
   const OnScreen s = to_screen(in.views.camera(0), in.views.rect(0), at);
   if (s.depth <= 0.0) return;
@@ -195,6 +234,8 @@ void paint_overlay(QPainter& painter, const LayerInput& in) {
   }
   painter.setPen(look::colours().ink);
   paint_tripod(painter, in);
+  paint_spacing(painter, in);
+  paint_sizes(painter, in);
   paint_legend(painter, in);
   if (in.settings.point_numbers) paint_numbers(painter, in);
   const auto gauges = in.model.gauges();

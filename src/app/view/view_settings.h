@@ -25,9 +25,11 @@ struct ViewSettings {
   double curvature_radius =
       0.0;  ///< mm at which the curvature map is darkest; 0: chosen by the shape
   bool least_radius_callout = false;
-  bool size_box = false;  ///< the box around the chosen part with its lengths
-  bool refine = true;     ///< smooth, with shadows, while the hand rests
-  bool floor = true;      ///< a quiet grid on the work plane
+  bool size_box = false;      ///< the box around the chosen part with its lengths
+  bool section_view = false;  ///< what lies behind the plane is cut away
+  SectionCut section;
+  bool refine = true;  ///< smooth, with shadows, while the hand rests
+  bool floor = true;   ///< a quiet grid on the work plane
   bool operator==(const ViewSettings&) const = default;
 };
 

@@ -23,9 +23,13 @@
 #include "app/look/style.h"
 #include "app/panels/gauges_strip.h"
 #include "app/panels/hand_bar.h"
+#include "app/panels/history_list.h"
 #include "app/panels/parts_tree.h"
+#include "app/panels/section_card.h"
 #include "app/panels/settings_panel.h"
 #include "app/window/find_action.h"
+#include "app/window/start_card.h"
+#include "app/window/tour.h"
 #include "core/exchange/export.h"
 
 namespace evenclay {
@@ -38,7 +42,10 @@ MainWindow::MainWindow()
   make_actions();
   make_layout();
   make_menus();
-  make_start_offer();
+  start_offer_ = new StartCard(
+      actions_, [this](const QString& file) { leave([this, file] { open_file(file); }); }, view_);
+  tour_ = new Tour(*this);
+  new SectionCard(*view_, editor_);
   connect(&model_, &AppModel::document_changed, this, &MainWindow::refresh_actions);
   connect(&model_, &AppModel::chosen_changed, this, &MainWindow::refresh_actions);
   connect(&editor_, &PointEditor::changed, this, [this] {
@@ -114,35 +121,6 @@ void MainWindow::refresh_hand_bar() {
   hand_bar_->set_wanted(rail_->stage() == Stage::Shaped || rail_->stage() == Stage::Source);
 }
 
-void MainWindow::make_start_offer() {
-  start_offer_ = new QFrame(view_);
-  start_offer_->setProperty("hint", true);
-  start_offer_->setObjectName("start_offer");
-  auto* column = new QVBoxLayout(start_offer_);
-  column->setContentsMargins(26, 22, 26, 22);
-  column->setSpacing(9);
-  auto* title = new QLabel(tr("Start with a form"), start_offer_);
-  title->setProperty("heading", true);
-  auto* text = new QLabel(
-      tr("Give it an even grid, pull its points, flow a pattern onto it.\nEvery step stays "
-         "editable."),
-      start_offer_);
-  text->setProperty("quiet", true);
-  column->addWidget(title);
-  column->addWidget(text);
-  for (const char* id : {"open_demo", "source_sphere", "source_plane", "open"})
-    for (const ActionInfo& a : actions_)
-      if (a.id == id) {
-        const bool primary = a.id == "open_demo";
-        auto* b = new QPushButton(primary ? look::light_icon(a.icon) : look::icon(a.icon),
-                                  "  " + a.label, start_offer_);
-        b->setProperty("primary", primary);
-        connect(b, &QPushButton::clicked, a.action, &QAction::trigger);
-        column->addWidget(b);
-      }
-  start_offer_->adjustSize();
-}
-
 void MainWindow::place_overlays() {
   hand_bar_->place(view_->width() - view_->covered_right() - 16);
   view_->set_covered_below(hand_bar_->isVisibleTo(view_) ? hand_bar_->height() : 0);
@@ -179,7 +157,12 @@ void MainWindow::refresh_actions() {
     }
     if (a.checked_when) a.action->setChecked(a.checked_when());
   }
-  start_offer_->setVisible(model_.document().parts.empty());
+  const bool empty = model_.document().parts.empty();
+  if (empty && !start_offer_->isVisibleTo(view_)) {
+    start_offer_->refresh();
+    place_overlays();
+  }
+  start_offer_->setVisible(empty);
   refresh_title();
 }
 
@@ -220,6 +203,7 @@ void MainWindow::open_file(const QString& file) {
 void MainWindow::save_file(const QString& file, const AppModel::Then& next) {
   model_.save(file, [this, file, next] {
     note_recent(QFileInfo(file).absoluteFilePath());
+    keep_picture(file, QPixmap::fromImage(view_->picture()));
     model_.say(tr("Saved %1.").arg(QFileInfo(file).fileName()));
     if (next) next();
   });

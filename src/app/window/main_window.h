@@ -18,6 +18,9 @@ namespace evenclay {
 class FindAction;
 class GaugesStrip;
 class HandBar;
+class HistoryList;
+class StartCard;
+class Tour;
 class PartsTree;
 
 class MainWindow : public QMainWindow {
@@ -58,13 +61,20 @@ class MainWindow : public QMainWindow {
   void add_file_actions();
   void add_edit_actions();
   void add_view_actions();
+  void add_looking_actions();
+  ActionInfo& add_looking(const char* id, const QString& label, const QString& help,
+                          const char* icon, std::function<void()> run);
+  void add_switch(const char* id, const QString& label, const QString& help, const char* icon,
+                  bool ViewSettings::*member);
+  void choose_theme();
+  void show_history();
+  void add_views_menu(QMenu* menu);
   void add_stage_actions();
   void add_arrange_actions();
   void make_menus();
   void make_corner();
   void add_named_menu(QMenu* menu);
   void make_layout();
-  void make_start_offer();
   void refresh_hand_bar();
   void refresh_actions();
   void refresh_title();
@@ -105,7 +115,9 @@ class MainWindow : public QMainWindow {
   QSplitter* centre_ = nullptr;
   HandBar* hand_bar_ = nullptr;
   PartsTree* parts_ = nullptr;
-  QWidget* start_offer_ = nullptr;
+  StartCard* start_offer_ = nullptr;
+  Tour* tour_ = nullptr;
+  QPointer<HistoryList> history_;
   QLabel* project_name_ = nullptr;
   QMenu* recent_ = nullptr;
   bool exporting_ = false;

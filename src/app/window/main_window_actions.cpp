@@ -19,6 +19,7 @@ void MainWindow::make_actions() {
   add_file_actions();
   add_edit_actions();
   add_view_actions();
+  add_looking_actions();
   add_operation_actions();
   add_stage_actions();
   for (ActionInfo& a : actions_) {
@@ -82,6 +83,8 @@ void MainWindow::add_edit_actions() {
   add("redo", tr("Redo"), tr("Does the change again that was taken back."), "redo-2",
       QKeySequence("Ctrl+Shift+Z"), Menu::Edit, [this] { model_.redo(); })
       .enabled_when = [this] { return model_.session().can_redo() && !model_.trial(); };
+  add("history", tr("What was done…"), tr("Lists every change with its time; a click goes there."),
+      "history", QKeySequence("Ctrl+Alt+Z"), Menu::Edit, [this] { show_history(); });
   add("remove_part", tr("Remove part"), tr("Removes the chosen part with all its steps."),
       "trash-2", {}, Menu::Edit,
       [this] {
@@ -329,6 +332,13 @@ void MainWindow::add_stage_actions() {
       "scissors", {}, true, [this] { view_->toggle(&ViewSettings::section_combs); })
       .checked_when = [this] { return view_->settings().section_combs; };
   actions_.back().group = tr("Measure");
+  add(Stage::Check, "section_view", tr("Section view"),
+      tr("Cuts the model open along a plane that you drag by its arrow; closed forms show their "
+         "cut "
+         "face."),
+      "slice", {}, true, [this] { view_->toggle(&ViewSettings::section_view); })
+      .checked_when = [this] { return view_->settings().section_view; };
+  actions_.back().group = tr("Measure");
   add(Stage::Check, "before_overlay", tr("Before overlay"),
       tr("Shows the shape before the chosen step over it; holding H does so for a moment."),
       "blend", {}, true, [this] { view_->toggle(&ViewSettings::before_overlay); })
@@ -375,6 +385,7 @@ void MainWindow::make_menus() {
       const bool look = menu == Menu::View && a.stage == Stage::Check;
       const bool rows = menu == Menu::Select && (a.id == "row_u" || a.id == "row_v");
       if (a.menu == menu || look || rows) m->addAction(a.action);
+      if (a.id == "keep_view" && menu == Menu::View) add_views_menu(m);
       if (a.id == "name_selection" && menu == Menu::Select) add_named_menu(m);
       if (a.id == "open" && menu == Menu::File) {
         recent_ = m->addMenu(tr("Open recent"));

@@ -2,8 +2,14 @@
 #include <QLineEdit>
 #include <map>
 
+#include <QToolButton>
+#include "app/window/find_action.h"
+
+#include "app/look/style.h"
+#include "app/panels/hand_bar.h"
 #include "app/window/find_action.h"
 #include "app/window/main_window.h"
+#include "app/window/tour.h"
 
 namespace evenclay {
 
@@ -13,7 +19,8 @@ bool MainWindow::show_named(const QString& name) {
       {"zebra", 5},   {"lines", 5},     {"see-through", 5}, {"find", 2},      {"start", 0},
       {"deliver", 6}, {"keys", 2},      {"deviation", 5},   {"curvature", 5}, {"reflection", 5},
       {"combs", 5},   {"before", 5},    {"evenness", 5},    {"knob", 2},      {"numbers", 2},
-      {"section", 5}, {"grid-line", 1}, {"cut", 4}};
+      {"section", 5}, {"grid-line", 1}, {"cut", 4},         {"night", 3},     {"section-view", 5},
+      {"tour", 2},    {"size", 2},      {"card", 2}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -107,6 +114,31 @@ bool MainWindow::show_named(const QString& name) {
     choose("Shell", 2);
     editor_.set_net_visible(false);
     view_->set(&ViewSettings::look, ModelLook::Zebra);
+  }
+  if (name == "night") {
+    choose("Grille", 0);
+    look::use_theme(look::Theme::Night);
+  }
+  if (name == "section-view") {
+    hide("Grille");
+    choose("Shell", 2);
+    editor_.set_net_visible(false);
+    view_->set(&ViewSettings::section_view, true);
+  }
+  if (name == "tour") {
+    hide("Grille");
+    choose("Shell", 2);
+    tour_->show_step(2);
+  }
+  if (name == "size") {
+    hide("Grille");
+    choose("Shell", 2);
+    editor_.set_net_visible(false);
+    view_->set(&ViewSettings::size_box, true);
+  }
+  if (name == "card") {
+    choose("Shell", 2);
+    for (auto* chip : hand_bar_->findChildren<QToolButton*>("chip_2")) chip->click();
   }
   if (name == "lines") view_->set(&ViewSettings::look, ModelLook::Lines);
   if (name == "see-through") {

@@ -1,6 +1,7 @@
 #include "core/check/comb.h"
 
 #include <algorithm>
+#include <cmath>
 #include <optional>
 
 #include "core/nurbs/surface_evaluator.h"
@@ -8,6 +9,17 @@
 namespace evenclay {
 
 namespace {
+
+// At knots where the curvature may jump there are two teeth, one from each side.
+std::vector<double> with_both_sides(std::vector<double> places, const KnotVector& k) {
+  const std::vector<double> knots = breakpoints(k);
+  for (std::size_t n = 1; n + 1 < knots.size(); ++n) {
+    const auto times = std::count(k.knots.begin(), k.knots.end(), knots[n]);
+    if (times >= k.degree - 1) places.push_back(std::nextafter(knots[n], k.first()));
+  }
+  std::sort(places.begin(), places.end());
+  return places;
+}
 
 class IsoCurve {
  public:
@@ -63,7 +75,8 @@ Comb comb_along(std::span<const double> places,
 Comb comb(const Surface& s, Direction direction, double fixed, int per_span) {
   const KnotVector& along = direction == Direction::U ? s.u : s.v;
   const IsoCurve curve(s, direction, fixed);
-  std::vector<double> places = sample_places(along, std::clamp(per_span, 1, 100));
+  std::vector<double> places =
+      with_both_sides(sample_places(along, std::clamp(per_span, 1, 400)), along);
   if (along.periodic) places.push_back(along.last());
   return comb_along(
       places, [&](double w) { return curve.tooth(w); }, size(s));

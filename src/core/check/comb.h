@@ -24,7 +24,8 @@ struct Comb {
 };
 
 /// The comb of the iso-curve along `direction` at the fixed other parameter, with `per_span` teeth a
-/// span (1..100) and one at the end. Curvature vector (c' × c'') × c' / |c'|⁴ (M. do Carmo,
+/// span (1..400) and one at the end; knots where the curvature may jump
+/// have two, one from each side. Curvature vector (c' × c'') × c' / |c'|⁴ (M. do Carmo,
 /// Differential Geometry of Curves and Surfaces, 1976, section 1-5). Inflections are found where
 /// neighbouring curvature vectors turn over, to the distance of two teeth ÷ 1000. Empty when the
 /// curve has no length, such as along a pole.

@@ -7,44 +7,11 @@
 #include <map>
 #include <optional>
 
+#include "core/check/on_plane.h"
+
 namespace evenclay {
 
 namespace {
-
-// The signed distance from the plane over the domain, and places brought onto it.
-class OnPlane {
- public:
-  OnPlane(const Surface& s, const SectionPlane& plane)
-      : surface_(s), evaluator_(s), plane_(plane), near_(1e-10 * std::max(size(s), 1e-9)) {}
-
-  double distance(Parameter p) const {
-    return dot(evaluator_.point(p.u, p.v) - plane_.origin, plane_.normal);
-  }
-
-  Parameter refined(Parameter p) const {
-    for (int pass = 0; pass < 8; ++pass) {
-      const PointTangents t = evaluator_.tangents(p.u, p.v);
-      const double f = dot(t.p - plane_.origin, plane_.normal);
-      // The gradient in shares of the domain, so that long and short domains weigh alike.
-      const double gu = dot(t.du, plane_.normal) * surface_.u.length();
-      const double gv = dot(t.dv, plane_.normal) * surface_.v.length();
-      const double square = gu * gu + gv * gv;
-      if (std::abs(f) < near_ || !(square > 0.0)) break;
-      p.u = kept(surface_.u, p.u - f * gu / square * surface_.u.length());
-      p.v = kept(surface_.v, p.v - f * gv / square * surface_.v.length());
-    }
-    return p;
-  }
-
- private:
-  static double kept(const KnotVector& k, double t) {
-    return k.periodic ? t : std::clamp(t, k.first(), k.last());
-  }
-  const Surface& surface_;
-  SurfaceEvaluator evaluator_;
-  SectionPlane plane_;
-  double near_;
-};
 
 std::vector<double> lines_of(const KnotVector& k, int per_span) {
   std::vector<double> places = sample_places(k, per_span);
@@ -160,63 +127,6 @@ std::vector<SectionRun> section(const Surface& s, const SectionPlane& plane, int
   for (const auto& [number, place] : c.at)
     while (!links[number].empty()) take(number);
   return runs;
-}
-
-namespace {
-
-// `lengths` of the domain make the two directions comparable: close to a pole, where one of them
-// vanishes, second derivatives are mostly rounding.
-std::optional<Tooth> tooth_at(const SurfaceEvaluator& s, const SectionPlane& plane, Parameter p,
-                              const Parameter& lengths) {
-  const PointSecond d = s.seconds(p.u, p.v);
-  const Vec3 raw = cross(d.du, d.dv);
-  const double lu = length(d.du) * lengths.u;
-  const double lv = length(d.dv) * lengths.v;
-  if (!(length(raw) * lengths.u * lengths.v > 2e-3 * (lu * lu + lv * lv))) return std::nullopt;
-  const Vec3 n = normalized(raw);
-  const Vec3 along = cross(n, plane.normal);
-  if (!(length(along) > 1e-6)) return std::nullopt;
-  const Vec3 t = normalized(along);
-  // t = a du + b dv, by the first fundamental form.
-  const double e = dot(d.du, d.du);
-  const double f = dot(d.du, d.dv);
-  const double g = dot(d.dv, d.dv);
-  const double det = e * g - f * f;
-  const double a = (g * dot(t, d.du) - f * dot(t, d.dv)) / det;
-  const double b = (e * dot(t, d.dv) - f * dot(t, d.du)) / det;
-  const double normal_curvature =
-      a * a * dot(d.duu, n) + 2.0 * a * b * dot(d.duv, n) + b * b * dot(d.dvv, n);
-  const Vec3 inside = cross(plane.normal, t);  // in the plane, across the section
-  return Tooth{d.p, inside * (normal_curvature / dot(inside, n))};
-}
-
-}  // namespace
-
-Comb section_comb(const Surface& surface, const SectionPlane& plane, const SectionRun& run) {
-  const SurfaceEvaluator s(surface);
-  const OnPlane on(surface, plane);
-  const Parameter lengths{surface.u.length(), surface.v.length()};
-  const std::size_t count = run.at.size() + (run.closed ? 1 : 0);
-  std::vector<double> places;
-  for (std::size_t k = 0; k < count; ++k) places.push_back(static_cast<double>(k));
-  const auto between = [](const KnotVector& k, double a, double b, double share) {
-    if (k.periodic && std::abs(b - a) > 0.5 * k.length()) b += b < a ? k.length() : -k.length();
-    return a + (b - a) * share;
-  };
-  return comb_along(
-      places,
-      [&](double w) -> std::optional<Tooth> {
-        const auto k = std::min(static_cast<std::size_t>(w), count - 1);
-        const Parameter& a = run.at[k % run.at.size()];
-        const Parameter& b = run.at[(k + 1) % run.at.size()];
-        const double share = w - static_cast<double>(k);
-        if (share == 0.0) return tooth_at(s, plane, a, lengths);
-        return tooth_at(
-            s, plane,
-            on.refined({between(surface.u, a.u, b.u, share), between(surface.v, a.v, b.v, share)}),
-            lengths);
-      },
-      size(surface));
 }
 
 }  // namespace evenclay

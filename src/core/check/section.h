@@ -26,7 +26,8 @@ std::vector<SectionRun> section(const Surface& surface, const SectionPlane& plan
 
 /// The comb of one run: the curvature vector of the section, from the normal curvature in its
 /// direction by Meusnier's theorem (M. do Carmo, Differential Geometry of Curves and Surfaces, 1976,
-/// section 3-2). Places where the plane is tangent to the surface have no tooth.
+/// section 3-2). Places where the plane is tangent to the surface have no tooth. At a pole, where the
+/// parameters have no direction, the comb has the limits from both sides.
 Comb section_comb(const Surface& surface, const SectionPlane& plane, const SectionRun& run);
 
 }  // namespace evenclay

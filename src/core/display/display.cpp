@@ -123,34 +123,6 @@ DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Prog
   return out;
 }
 
-std::shared_ptr<const DisplayMesh> simplified(std::shared_ptr<const DisplayMesh> mesh, int cells) {
-  if (mesh->indices.size() / 3 <= kSmall.most_triangles) return mesh;
-  auto out = std::make_shared<DisplayMesh>();
-  out->box = mesh->box;
-  out->closed = mesh->closed;
-  const double cell = mesh->box.size() / cells;
-  std::map<std::array<long, 3>, std::uint32_t> numbers;
-  std::vector<std::uint32_t> number;
-  for (std::size_t v = 0; v < mesh->vertices.size(); v += 6) {
-    std::array<long, 3> key{};
-    for (std::size_t c = 0; c < 3; ++c)
-      key[c] = std::lround((mesh->vertices[v + c] - mesh->box.min[c]) / cell);
-    const auto fresh = static_cast<std::uint32_t>(out->vertices.size() / 6);
-    const auto [it, is_new] = numbers.try_emplace(key, fresh);
-    number.push_back(it->second);
-    if (is_new)
-      out->vertices.insert(out->vertices.end(), mesh->vertices.begin() + static_cast<long>(v),
-                           mesh->vertices.begin() + static_cast<long>(v + 6));
-  }
-  for (std::size_t k = 0; k + 2 < mesh->indices.size(); k += 3) {
-    const std::uint32_t t[3] = {number[mesh->indices[k]], number[mesh->indices[k + 1]],
-                                number[mesh->indices[k + 2]]};
-    if (t[0] != t[1] && t[1] != t[2] && t[2] != t[0])
-      out->indices.insert(out->indices.end(), std::begin(t), std::end(t));
-  }
-  return out;
-}
-
 std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
                                                       Progress& progress) {
   if (is_empty(other) || mesh.vertices.empty() || std::holds_alternative<CurveSet>(other))

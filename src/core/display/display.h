@@ -52,10 +52,13 @@ inline constexpr DisplayQuality kSmall{6e-3, 3000};  ///< for side views of a hu
 
 DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Progress& progress);
 
-/// The mesh with vertices joined that share a cell of size ÷ `cells`: fewer triangles for small
-/// pictures. A mesh that is small already is returned as it is.
-std::shared_ptr<const DisplayMesh> simplified(std::shared_ptr<const DisplayMesh> mesh,
-                                              int cells = 40);
+/// About that many triangles that keep the form, for small pictures: edges are collapsed in the order of
+/// what it costs (M. Garland, P. Heckbert, Surface simplification using quadric error metrics, 1997, by
+/// meshoptimizer), never beyond `most_share` of the size. Vertices at one place count as one. A mesh that
+/// is small already is returned as it is.
+std::shared_ptr<const DisplayMesh> thinned(std::shared_ptr<const DisplayMesh> mesh,
+                                           std::size_t triangles = kSmall.most_triangles,
+                                           double most_share = 0.02);
 
 /// Signed distances of the mesh's vertices from `other`; nothing when there is nothing to compare.
 std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,

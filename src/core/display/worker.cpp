@@ -48,7 +48,7 @@ struct DisplayWorker::Cache {
 
   static std::shared_ptr<const DisplayMesh> small_mesh(
       const Shape& shape, const std::shared_ptr<const DisplayMesh>& mesh, Progress& progress) {
-    if (std::holds_alternative<TriangleMesh>(shape)) return simplified(mesh);
+    if (std::holds_alternative<TriangleMesh>(shape)) return thinned(mesh);
     return std::make_shared<DisplayMesh>(display_mesh(shape, kSmall, progress));
   }
 
