@@ -135,7 +135,9 @@ void GaugesStrip::refresh_lit() {
 void GaugesStrip::refresh() {
   const auto r = model_.gauges();
   const bool any = model_.chosen_part() != 0;
-  for (GaugeCard* c : cards_) c->set_stale(any && (!r || !model_.up_to_date()));
+  // While a hand drags, the numbers are new with every frame.
+  const bool stale = any && (!r || (!model_.up_to_date() && !model_.dragging()));
+  for (GaugeCard* c : cards_) c->set_stale(stale);
   refresh_room();
   if (!any || !r) return;
   show_grid(*r);
@@ -191,7 +193,8 @@ void GaugesStrip::show_measures(const Report& r) {
     radius_->show_value(tr("flat"));
   // Previews leave the rest out; the cards keep the last exact values meanwhile.
   if (r.box.empty()) {
-    for (GaugeCard* c : {symmetry_, size_, area_, volume_}) c->set_stale(true);
+    if (!model_.dragging())
+      for (GaugeCard* c : {symmetry_, size_, area_, volume_}) c->set_stale(true);
     return;
   }
   double off = 0.0;

@@ -39,10 +39,12 @@ void add_floor(Scene& s, const LayerInput& in, std::size_t k) {
   const auto first = [&](double at) { return static_cast<int>(std::floor((at - reach) / step)); };
   const auto last = [&](double at) { return static_cast<int>(std::ceil((at + reach) / step)); };
   QColor colour = look::colours().quiet_ink;
-  colour.setAlpha(26);
+  colour.setAlpha(30);
   LineItem fine{{}, colour, 1.0F, false};
+  fine.ground = true;
   colour.setAlpha(58);
   LineItem fifth{{}, colour, 1.0F, false};
+  fifth.ground = true;
   const auto place = [&](double x, double y) { return plane.origin + plane.x * x + plane.y * y; };
   const double x0 = first(middle.x) * step, x1 = last(middle.x) * step;
   const double y0 = first(middle.y) * step, y1 = last(middle.y) * step;

@@ -272,10 +272,18 @@ void ModelView::paintGL() {
   bool all_refined = true;
   for (std::size_t k = 0; k < 4; ++k) {
     if (views_.rect(k).isEmpty()) continue;
+    // While the hand moves, one side view is drawn in each frame, and the others shown as they were.
+    const bool rests = active_ == nullptr || k == 0 || frames_ % 3 == k - 1;
+    if (!rests && renderer_.draw_kept(k, views_.rect(k), height(), devicePixelRatioF())) {
+      all_refined = false;
+      continue;
+    }
     const Scene s = scene_of(base, in, k);
     const PictureKey key = key_of(s, views_.camera(k), pixels_of(k));
     renderer_.draw(s, views_.camera(k), views_.rect(k), height(), devicePixelRatioF(),
                    refiner_.picture(k, key));
+    if (k > 0)
+      renderer_.keep(k, views_.rect(k), height(), devicePixelRatioF(), defaultFramebufferObject());
     all_refined = all_refined && refiner_.complete(k, key);
   }
   // Every change of the picture begins the rest anew.

@@ -50,6 +50,13 @@ PictureKey key_of(const Scene& scene, const Camera& camera, const QSize& pixels)
        {scene.reach, scene.stripes, scene.upright_stripes ? 1.0 : 0.0,
         scene.single_band ? 1.0 : 0.0, static_cast<double>(look::theme() == look::Theme::Night)})
     k.numbers.push_back(x);
+  for (const LineItem& l : scene.lines)
+    if (l.ground) {
+      k.numbers.push_back(l.colour.rgba());
+      k.numbers.push_back(static_cast<double>(l.pieces.size()));
+      for (std::size_t n = 0; n < std::min<std::size_t>(6, l.pieces.size()); ++n)
+        k.numbers.push_back(static_cast<double>(l.pieces[n]));
+    }
   if (scene.section)
     for (const double x : {scene.section->normal.x, scene.section->normal.y,
                            scene.section->normal.z, scene.section->d})

@@ -48,6 +48,7 @@ void Renderer::initialize() {
     meshes_[k] = program(shaders::kMeshVertex, fragment.constData());
   }
   line_ = program(shaders::kLineVertex, shaders::kLineFragment, shaders::kLineGeometry);
+  thin_line_ = program(shaders::kLineVertex, shaders::kThinLineFragment);
   point_ = program(shaders::kPointVertex, shaders::kPointFragment);
   picture_ = program(shaders::kBackgroundVertex, shaders::kPictureFragment);
   depth_ = program(shaders::kMeshVertex, shaders::kDepthFragment);
@@ -67,8 +68,10 @@ void Renderer::release() {
   for (auto& [key, b] : buffers_) free_buffers(b);
   buffers_.clear();
   for (Buffers* b : {&moving_lines_, &moving_points_, &empty_}) free_buffers(*b);
-  for (auto* p : {&background_, &line_, &point_, &picture_, &depth_, &cap_, &floor_}) p->reset();
+  for (auto* p : {&background_, &line_, &point_, &picture_, &depth_, &cap_, &floor_, &thin_line_})
+    p->reset();
   for (auto& p : meshes_) p.reset();
+  for (auto& k : kept_) k.reset();
   if (shadow_target_ != 0) glDeleteFramebuffers(1, &shadow_target_);
   if (shadow_map_ != 0) glDeleteTextures(1, &shadow_map_);
   shadow_target_ = shadow_map_ = 0;
@@ -304,6 +307,7 @@ void Renderer::draw(const Scene& scene, const Camera& camera, const QRect& viewp
   } else {
     draw_background();
     draw_meshes(scene, camera, {});
+    draw_ground_lines(scene);
     draw_ghost(scene.ghost, camera);
   }
   draw_marks(scene);
@@ -333,6 +337,7 @@ void Renderer::draw_marks(const Scene& scene) {
       if (item.lines && !item.lines->pieces.empty())
         draw_lines(line_buffers(item.lines), on_model, 1.0F);
   for (const LineItem& item : scene.lines) {
+    if (item.ground) continue;
     use_section(*line_, scene, item.cut);
     upload_lines(moving_lines_, item.pieces, GL_STREAM_DRAW);
     if (item.on_top) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QColor>
+#include <QOpenGLFramebufferObject>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
 #include <array>
@@ -35,6 +36,7 @@ struct LineItem {
   float width = 1.5F;   ///< pixels
   bool on_top = false;  ///< seen through surfaces
   bool cut = false;     ///< ends at the section, as the model does
+  bool ground = false;  ///< belongs to the floor: one pixel wide, part of the refined picture
 };
 
 enum class PointState { Plain, Picked, Hovered, Partner, Held };
@@ -93,6 +95,11 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   /// Ground and surfaces alone, into the whole of the bound target of `pixels`; `target` is its name.
   void draw_surfaces(const Scene& scene, const Camera& camera, const QSize& pixels, GLuint target,
                      const LightSample& sample);
+  /// Keeps what was just drawn into `viewport`, under a number; draw_kept() shows it again. False when
+  /// nothing of that size is kept.
+  void keep(std::size_t number, const QRect& viewport, int height, double pixel_ratio,
+            GLuint target);
+  bool draw_kept(std::size_t number, const QRect& viewport, int height, double pixel_ratio);
   /// A texture over the whole bound target of `pixels`.
   void draw_picture(GLuint texture, const QSize& pixels, const QPoint& corner, double weight);
   /// Forgets buffers that no draw() since the last call used.
@@ -119,6 +126,7 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   void draw_floor(const Scene& scene, const Camera& camera, const LightSample& sample);
   void draw_shadow_map(const Scene& scene, const Vec3& to_light);
   void draw_marks(const Scene& scene);
+  void draw_ground_lines(const Scene& scene);
   void draw_all_points(const Scene& scene);
   void use_light(QOpenGLShaderProgram& program, const LightSample& sample);
   void use_section(QOpenGLShaderProgram& program, const Scene& scene, bool cut);
@@ -127,12 +135,14 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   void draw_lines(Buffers& b, const QColor& colour, float width);
   void draw_points(const std::vector<PointItem>& points, bool behind);
 
-  std::unique_ptr<QOpenGLShaderProgram> background_, line_, point_, picture_, depth_, cap_, floor_;
+  std::unique_ptr<QOpenGLShaderProgram> background_, line_, point_, picture_, depth_, cap_, floor_,
+      thin_line_;
   std::array<std::unique_ptr<QOpenGLShaderProgram>, 9> meshes_;  // one for each LOOK of shaders.h
   QOpenGLShaderProgram* mesh_ = nullptr;                         // the one in use
   std::map<const void*, Buffers> buffers_;
   Buffers moving_lines_, moving_points_, empty_;
   QMatrix4x4 view_, projection_;
+  std::array<std::unique_ptr<QOpenGLFramebufferObject>, 4> kept_;
   GLuint shadow_target_ = 0, shadow_map_ = 0;
   QMatrix4x4 shadow_from_world_;
   double shadow_lift_ = 0.0;

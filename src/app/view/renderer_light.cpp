@@ -165,6 +165,64 @@ void Renderer::draw_caps(const Scene& scene) {
   glDisable(GL_STENCIL_TEST);
 }
 
+namespace {
+
+struct Pixels {
+  QPoint corner;  // lower left
+  QSize size;
+};
+
+Pixels pixels_of(const QRect& viewport, int height, double ratio) {
+  const auto px = [&](int v) { return static_cast<int>(v * ratio); };
+  return {{px(viewport.x()), px(height - viewport.y() - viewport.height())},
+          {px(viewport.width()), px(viewport.height())}};
+}
+
+}  // namespace
+
+void Renderer::keep(std::size_t number, const QRect& viewport, int height, double ratio,
+                    GLuint target) {
+  const Pixels p = pixels_of(viewport, height, ratio);
+  auto& kept = kept_[number];
+  if (!kept || kept->size() != p.size) kept = std::make_unique<QOpenGLFramebufferObject>(p.size);
+  glBindFramebuffer(GL_READ_FRAMEBUFFER, target);
+  glBindFramebuffer(GL_DRAW_FRAMEBUFFER, kept->handle());
+  glBlitFramebuffer(p.corner.x(), p.corner.y(), p.corner.x() + p.size.width(),
+                    p.corner.y() + p.size.height(), 0, 0, p.size.width(), p.size.height(),
+                    GL_COLOR_BUFFER_BIT, GL_NEAREST);
+  glBindFramebuffer(GL_FRAMEBUFFER, target);
+}
+
+bool Renderer::draw_kept(std::size_t number, const QRect& viewport, int height, double ratio) {
+  const Pixels p = pixels_of(viewport, height, ratio);
+  const auto& kept = kept_[number];
+  if (!kept || kept->size() != p.size) return false;
+  glViewport(p.corner.x(), p.corner.y(), p.size.width(), p.size.height());
+  glDisable(GL_BLEND);
+  draw_picture(kept->texture(), p.size, p.corner, 1.0);
+  return true;
+}
+
+void Renderer::draw_ground_lines(const Scene& scene) {
+  thin_line_->bind();
+  thin_line_->setUniformValue("u_view", view_);
+  thin_line_->setUniformValue("u_projection", projection_);
+  thin_line_->setUniformValue("u_nearer", 0.0F);
+  use_section(*thin_line_, scene, false);
+  glEnable(GL_DEPTH_TEST);
+  glDepthMask(GL_FALSE);
+  glEnable(GL_BLEND);
+  glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+  for (const LineItem& item : scene.lines) {
+    if (!item.ground) continue;
+    upload_lines(moving_lines_, item.pieces, GL_STREAM_DRAW);
+    thin_line_->setUniformValue("u_colour", item.colour);
+    glDrawArrays(GL_LINES, 0, moving_lines_.count);
+  }
+  glDisable(GL_BLEND);
+  glDepthMask(GL_TRUE);
+}
+
 // Seen from above only: from below the floor would hide the form.
 void Renderer::draw_floor(const Scene& scene, const Camera& camera, const LightSample& sample) {
   if (!sample.to_light || scene.box.empty() || camera.axes().z.z < 0.02) return;
@@ -204,6 +262,7 @@ void Renderer::draw_surfaces(const Scene& scene, const Camera& camera, const QSi
   set_camera(scene, camera, pixels, sample);
   draw_background();
   draw_meshes(scene, camera, sample);
+  draw_ground_lines(scene);
   draw_floor(scene, camera, sample);
   draw_ghost(scene.ghost, camera);
 }

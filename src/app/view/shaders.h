@@ -250,6 +250,13 @@ void main() {
   gl_Position.z -= u_nearer * gl_Position.w;
 })";
 
+// Without geometry: one pixel wide, for the many lines of the floor.
+inline constexpr const char* kThinLineFragment = R"(#version 330 core
+in float v_kept;
+uniform vec4 u_colour;
+out vec4 colour;
+void main() { colour = u_colour; })";
+
 inline constexpr const char* kLineGeometry = R"(#version 330 core
 layout(lines) in;
 layout(triangle_strip, max_vertices = 4) out;
