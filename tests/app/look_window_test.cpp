@@ -180,6 +180,24 @@ bool inside_clay(const QImage& image, int x, int y) {
   return true;
 }
 
+TEST_CASE("the shape before lies over the refined picture without darkening the model") {
+  Window w;
+  w.window.editor().set_net_visible(false);
+  for (const char* part : {"Dimple tile", "Knob", "Grille"}) hide_part(w, part);
+  const auto brightness = [&](const QImage& image) {
+    const QRect r = w.window.view().viewport(0);
+    const QPoint at = to_screen(w.window.view().camera(ViewName::Main), r, {0, 0, 0}).at.toPoint();
+    double sum = 0.0;
+    for (int dx = -40; dx <= 40; ++dx)
+      for (int dy = -40; dy <= 40; ++dy) sum += qGray(image.pixel(at + QPoint(dx, dy)));
+    return sum / (81.0 * 81.0);
+  };
+  const double without = brightness(refined(w));
+  w.window.view().set(&ViewSettings::before_overlay, true);
+  w.settle();
+  CHECK(brightness(refined(w)) > 0.6 * without);
+}
+
 TEST_CASE("no specks: in the side views neighbours of the shell's pixels look alike") {
   Window w;
   w.window.editor().set_net_visible(false);

@@ -42,8 +42,10 @@ struct Window {
   void choose(const char* part, std::size_t step) {
     const Part* p = find_part(window.model().document(), std::string_view(part));
     REQUIRE(p != nullptr);
-    window.model().choose_part(p->id);
-    window.model().choose_step(p->steps[step].id);
+    const PartId id = p->id;
+    const StepId of_step = p->steps[step].id;  // choosing may end a drag, and its document with it
+    window.model().choose_part(id);
+    window.model().choose_step(of_step);
     settle();
   }
   QPoint point(PointIndex p, std::size_t viewport = 0) {

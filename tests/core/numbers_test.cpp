@@ -123,12 +123,13 @@ TEST_CASE("numbers and formulas are in the file and come back from it") {
   const std::string text = to_project_json(d);
   const Document back = from_project_json(text, make_operation);
   CHECK(to_project_json(back) == text);
-  REQUIRE(back.numbers.size() == 2);
-  CHECK(back.numbers[1].value == 65.0);
+  REQUIRE(back.numbers.size() == make_demo().numbers.size() + 2);
+  CHECK(back.numbers.back().value == 65.0);
   const Document changed = with_number(back, "big", "50");
   CHECK_THAT(parameters_json(*find_part(changed, "Shell")->steps[0].operation), Contains("54"));
   // Files without them are as before.
-  CHECK_THAT(to_project_json(make_demo()), !Contains("numbers") && !Contains("formulas"));
+  const Document plain = with_part({}, "Ball", make_operation("sphere")).document;
+  CHECK_THAT(to_project_json(plain), !Contains("numbers") && !Contains("formulas"));
 }
 
 TEST_CASE("hostile numbers in a file are refused with a sentence") {
@@ -143,4 +144,15 @@ TEST_CASE("hostile numbers in a file are refused with a sentence") {
   CHECK_THROWS_WITH(with("\"40\"", "7"), Contains("not written as it should be"));
   CHECK_THROWS_WITH(with("\"40\"", "\"1/0\""), Contains("no number"));
   CHECK_THROWS_WITH(with("\"size\"", "\"a b\""), Contains("cannot be the name"));
+}
+
+TEST_CASE("the ends of a number's slider are kept in the file, and must be in order") {
+  Document d = with_number({}, "lift", "4");
+  d = with_number_range(d, "lift", -2.0, 12.5);
+  const Document back = from_project_json(to_project_json(d), make_operation);
+  CHECK(back.numbers.front().least == -2.0);
+  CHECK(back.numbers.front().most == 12.5);
+  CHECK(with_number(d, "lift", "5").numbers.front().most == 12.5);
+  CHECK_THROWS_WITH(with_number_range(d, "lift", 3.0, 3.0), Catch::Contains("slider"));
+  CHECK_THROWS_AS(with_number_range(d, "none", 0.0, 1.0), Error);
 }

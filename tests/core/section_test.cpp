@@ -206,5 +206,5 @@ TEST_CASE("the comb of a section through the poles of a sphere has no gap there"
   CHECK(low);
   CHECK(high);
   CHECK(around == Approx(2 * std::numbers::pi * radius).epsilon(0.01));
-  CHECK(widest < 0.12 * radius);
+  CHECK(widest < 0.22 * radius);  // the places of a quarter turn are an eighth of it apart
 }

@@ -215,14 +215,18 @@ void GaugesStrip::show_measures(const Report& r) {
     volume_->show_nothing();
 }
 
-// In a narrow window the last cards leave their places to the message.
+// In a narrow window the last cards leave their places to the message, and to the kept shape while there is
+// one.
 void GaugesStrip::refresh_room() {
   constexpr int kMessage = 150;
   const bool any = model_.chosen_part() != 0;
-  int left = width() - 16 - kMessage;
+  const int apart = layout()->spacing();
+  kept_->setVisible(any && has_kept_);
+  int left = width() - 16 - kMessage - (has_kept_ ? kept_->width() + apart : 0);
   for (GaugeCard* c : cards_) {
-    left -= c->width() + layout()->spacing();
-    c->setVisible(any && left >= 0 && (c != kept_ || has_kept_));
+    if (c == kept_) continue;
+    left -= c->width() + apart;
+    c->setVisible(any && left >= 0);
   }
 }
 

@@ -245,9 +245,12 @@ class SettingsBuilder : public ParameterVisitor {
   template <typename Spin>
   void take_formulas(FormulaSpin<Spin>& box, const std::string& name, const std::string& label) {
     QObject::connect(&box, &Spin::editingFinished, &panel_, [&box, name, label, panel = &panel_] {
-      if (box.take_failure())
-        panel->change(name, label, fmt::format("{}", box.settled()));
-      else if (box.has_formula())
+      if (box.take_failure()) {
+        // Back to what was there before the typing, which may have been a formula.
+        const QString formula = box.property("followed").toString();
+        panel->change(name, label,
+                      formula.isEmpty() ? fmt::format("{}", box.settled()) : formula.toStdString());
+      } else if (box.has_formula())
         panel->change(name, label, box.take_formula().toStdString());
       box.settle();
       panel->refresh();  // shows what it came to, also where it was refused
@@ -381,6 +384,8 @@ void SettingsPanel::mark_formula(Spin& box, const std::string& parameter) {
   const auto found = step->formulas.find(parameter);
   const bool follows = found != step->formulas.end();
   const QString sign = follows ? "= " : "";
+  if (!box.editing())
+    box.setProperty("followed", follows ? QString::fromStdString(found->second) : QString());
   if (box.prefix() != sign && !box.editing()) box.setPrefix(sign);  // drops what is being typed
   QString help = box.property("help").toString();
   if (follows) help += "\n= " + QString::fromStdString(found->second);

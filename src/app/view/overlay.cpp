@@ -45,7 +45,7 @@ void paint_spacing(QPainter& painter, const LayerInput& in) {
   if (!in.settings.floor || box_of_all(in.model).empty()) return;
   painter.setPen(look::colours().quiet_ink);
   const double mm = floor_spacing(in.views.camera(0), in.views.rect(0));
-  painter.drawText(QRectF(74, 34, 120, 18), Qt::AlignLeft | Qt::AlignVCenter,
+  painter.drawText(QRectF(86, 34, 120, 18), Qt::AlignLeft | Qt::AlignVCenter,
                    QObject::tr("grid %1 mm").arg(QLocale::c().toString(mm, 'g', 4)));
 }
 
@@ -146,7 +146,7 @@ void paint_legend(QPainter& painter, const LayerInput& in) {
                      look::colours().raised.blue(), 225);
   painter.setPen(Qt::NoPen);
   painter.setBrush(plate);
-  painter.drawRoundedRect(QRectF(12, 88, map ? 148 : 136, 196), 5, 5);
+  painter.drawRoundedRect(QRectF(12, 88, map ? 164 : 136, 196), 5, 5);
   painter.setPen(look::colours().ink);
   const QString title = bend  ? QObject::tr("bend, by radius")
                         : map ? QObject::tr("off before, mm")

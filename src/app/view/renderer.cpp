@@ -196,6 +196,7 @@ void Renderer::draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh, const 
   glDisable(GL_POLYGON_OFFSET_FILL);
   glDisable(GL_CULL_FACE);
   glEnable(GL_DEPTH_TEST);
+  glDepthMask(GL_TRUE);
 }
 
 void Renderer::draw_background() {

@@ -253,6 +253,7 @@ void Renderer::draw_floor(const Scene& scene, const Camera& camera, const LightS
 
 void Renderer::draw_surfaces(const Scene& scene, const Camera& camera, const QSize& pixels,
                              GLuint target, const LightSample& sample) {
+  glDepthMask(GL_TRUE);  // or the shadow map would not be cleared
   if (sample.to_light) draw_shadow_map(scene, *sample.to_light);
   glBindFramebuffer(GL_FRAMEBUFFER, target);
   glViewport(0, 0, pixels.width(), pixels.height());

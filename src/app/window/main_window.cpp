@@ -24,6 +24,7 @@
 #include "app/panels/gauges_strip.h"
 #include "app/panels/hand_bar.h"
 #include "app/panels/history_list.h"
+#include "app/panels/numbers_card.h"
 #include "app/panels/parts_tree.h"
 #include "app/panels/section_card.h"
 #include "app/panels/settings_panel.h"

@@ -19,6 +19,7 @@ class FindAction;
 class GaugesStrip;
 class HandBar;
 class HistoryList;
+class NumbersCard;
 class StartCard;
 class Tour;
 class PartsTree;
@@ -68,6 +69,7 @@ class MainWindow : public QMainWindow {
                   bool ViewSettings::*member);
   void choose_theme();
   void show_history();
+  void show_numbers();
   void add_views_menu(QMenu* menu);
   void add_stage_actions();
   void add_arrange_actions();
@@ -118,6 +120,7 @@ class MainWindow : public QMainWindow {
   StartCard* start_offer_ = nullptr;
   Tour* tour_ = nullptr;
   QPointer<HistoryList> history_;
+  QPointer<NumbersCard> numbers_;
   QLabel* project_name_ = nullptr;
   QMenu* recent_ = nullptr;
   bool exporting_ = false;

@@ -85,6 +85,9 @@ void MainWindow::add_edit_actions() {
       .enabled_when = [this] { return model_.session().can_redo() && !model_.trial(); };
   add("history", tr("What was done…"), tr("Lists every change with its time; a click goes there."),
       "history", QKeySequence("Ctrl+Alt+Z"), Menu::Edit, [this] { show_history(); });
+  add("numbers", tr("Numbers…"),
+      tr("Named numbers with sliders; number fields take formulas over them."), "gauge",
+      QKeySequence("Ctrl+Alt+N"), Menu::Edit, [this] { show_numbers(); });
   add("remove_part", tr("Remove part"), tr("Removes the chosen part with all its steps."),
       "trash-2", {}, Menu::Edit,
       [this] {

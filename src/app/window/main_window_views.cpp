@@ -5,6 +5,7 @@
 
 #include "app/look/style.h"
 #include "app/panels/history_list.h"
+#include "app/panels/numbers_card.h"
 #include "app/window/main_window.h"
 #include "app/window/tour.h"
 
@@ -90,6 +91,15 @@ void MainWindow::show_history() {
   }
   history_ = new HistoryList(model_, this);
   history_->show();
+}
+
+void MainWindow::show_numbers() {
+  if (numbers_) {
+    numbers_->raise();
+    return;
+  }
+  numbers_ = new NumbersCard(model_, this);
+  numbers_->show();
 }
 
 void MainWindow::add_views_menu(QMenu* menu) {

@@ -143,14 +143,28 @@ class SectionComb {
     }
     if (found.size() < 2) return found;
     const Vec3 at = point(*p);
-    const Tooth& far = found[found.size() - 2].tooth;
-    const Tooth& near = found.back().tooth;
-    const double d1 = distance(far.at, at);
-    const double d2 = distance(near.at, at);
-    if (!(d1 > d2)) return found;
-    const Vec3 limit = near.curvature + (near.curvature - far.curvature) * (d2 / (d1 - d2));
+    const Vec3 limit = carried_on(found, at);
     found.push_back({*p, {at, limit}, true});
     return found;
+  }
+
+  // The curvature at `at` by the polynomial through the last four teeth over their distance from it
+  // (Neville's scheme; Numerical Recipes, section 3.1).
+  static Vec3 carried_on(const std::vector<Entry>& teeth, const Vec3& at) {
+    const std::size_t count = std::min<std::size_t>(4, teeth.size());
+    std::vector<double> d;
+    std::vector<Vec3> value;
+    for (std::size_t k = teeth.size() - count; k < teeth.size(); ++k) {
+      d.push_back(distance(teeth[k].tooth.at, at));
+      value.push_back(teeth[k].tooth.curvature);
+    }
+    for (std::size_t step = 1; step < count; ++step)
+      for (std::size_t k = 0; k + step < count; ++k) {
+        const double apart = d[k] - d[k + step];
+        if (!(apart > 0.0)) return value.back();
+        value[k] = value[k + 1] + (value[k + 1] - value[k]) * (d[k + step] / apart);
+      }
+    return value.front();
   }
 
   Comb comb() const {

@@ -109,13 +109,22 @@ Document with_opening(const Document& document, PartId shell) {
   return with_step(d, shell, cut).document;
 }
 
+// What the shell's steps and the tile follow.
+Document named_numbers() {
+  Document d = with_number({}, "radius", "52");
+  d = with_number_range(d, "radius", 40.0, 70.0);
+  d = with_number(d, "tile", "8");
+  return with_number_range(d, "tile", 5.0, 12.0);
+}
+
 }  // namespace
 
 Document make_demo() {
   auto sphere = std::make_shared<SphereOperation>();
   sphere->radius = 52.0;
-  const Added shell = with_part({}, "Shell", sphere);
-  Document d = with_step(shell.document, shell.part, rebuild_to(10, 8)).document;
+  const Added shell = with_part(named_numbers(), "Shell", sphere);
+  Document d = with_step_parameter(shell.document, shell.step, "radius", "radius");
+  d = with_step(d, shell.part, rebuild_to(10, 8)).document;
   d = with_step(d, shell.part, shape_shell(surface_of(d, shell.part))).document;
 
   auto plane = std::make_shared<PlaneOperation>();
@@ -123,7 +132,9 @@ Document make_demo() {
   plane->length_y = 8.0;
   plane->centre = {72.0, 0.0, 0.6};  // its lowest point stays above the shell's skin
   const Added tile = with_part(d, "Dimple tile", plane);
-  d = with_step(tile.document, tile.part, rebuild_to(5, 5)).document;
+  d = with_step_parameter(tile.document, tile.step, "length_x", "tile");
+  d = with_step_parameter(d, tile.step, "length_y", "tile");
+  d = with_step(d, tile.part, rebuild_to(5, 5)).document;
   d = with_step(d, tile.part, shape_tile(surface_of(d, tile.part))).document;
 
   auto flow = std::make_shared<FlowPatternOperation>();

@@ -141,6 +141,9 @@ Document without_view(const Document& document, std::string_view name);
 /// A named number, new or changed; everything that uses it follows. Throws Error, also when a parameter
 /// would leave its range, naming it.
 Document with_number(const Document& document, std::string_view name, std::string_view text);
+/// The ends of its slider. Throws Error when `least` is not below `most`.
+Document with_number_range(const Document& document, std::string_view name, double least,
+                           double most);
 /// "name=text", as given to --number.
 Document with_number_assignment(const Document& document, std::string_view assignment);
 /// Throws Error when something uses the number, naming it.

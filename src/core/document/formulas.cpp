@@ -124,6 +124,17 @@ Document with_number(const Document& document, std::string_view name, std::strin
   return d;
 }
 
+Document with_number_range(const Document& document, std::string_view name, double least,
+                           double most) {
+  if (!(least < most) || !std::isfinite(most - least))
+    throw Error(fmt::format("The slider of '{}' needs a least value below its greatest.", name));
+  Document d = document;
+  NamedNumber& n = number_in(d, name);
+  n.least = least;
+  n.most = most;
+  return d;
+}
+
 Document with_number_assignment(const Document& document, std::string_view assignment) {
   const auto equals = assignment.find('=');
   if (equals == std::string_view::npos || equals == 0 || equals + 1 == assignment.size())

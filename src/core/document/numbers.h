@@ -14,6 +14,8 @@ struct NamedNumber {
   std::string name;  ///< a letter, then letters, digits and underscores
   std::string text;
   double value = 0.0;
+  /// Ends of its slider; none while least is not below most.
+  double least = 0.0, most = 0.0;
   bool operator==(const NamedNumber&) const = default;
 };
 

@@ -279,6 +279,22 @@ Json selection_json(const NamedPoints& s) {
   return Json{{"name", s.name}, {"points", std::move(points)}};
 }
 
+NamedNumber read_number(const Json& j) {
+  NamedNumber n{j.at("name").get<std::string>(), j.at("text").get<std::string>()};
+  n.least = field(j, "least", 0.0);
+  n.most = field(j, "most", 0.0);
+  return n;
+}
+
+Json number_json(const NamedNumber& n) {
+  Json j{{"name", n.name}, {"text", n.text}};
+  if (n.least < n.most) {
+    j["least"] = n.least;
+    j["most"] = n.most;
+  }
+  return j;
+}
+
 Layer read_layer(const Json& j) {
   return {j.at("name").get<std::string>(), field(j, "visible", true), field(j, "locked", false)};
 }
@@ -379,8 +395,7 @@ std::string parameters_json(const Operation& operation) {
 std::string to_project_json(const Document& d) {
   Json j{{"format", "evenclay project"}, {"version", kVersion}, {"last_id", d.last_id}};
   j["settings"] = Json{{"tolerance_mm", d.settings.tolerance}};
-  for (const NamedNumber& n : d.numbers)
-    j["numbers"].push_back(Json{{"name", n.name}, {"text", n.text}});
+  for (const NamedNumber& n : d.numbers) j["numbers"].push_back(number_json(n));
   Json parts = Json::array();
   for (const Part& p : d.parts) {
     Json part{{"id", p.id},
@@ -446,8 +461,7 @@ Document from_project_json(const std::string& text, const OperationMaker& make,
     if (!(d.settings.tolerance >= 1e-6 && d.settings.tolerance <= 10.0))
       throw Error(fmt::format("The project's tolerance is {} mm; it lies between 0.000001 and 10.",
                               d.settings.tolerance));
-    for (const Json& n : field(j, "numbers", Json::array()))
-      d.numbers.push_back({n.at("name").get<std::string>(), n.at("text").get<std::string>(), 0.0});
+    for (const Json& n : field(j, "numbers", Json::array())) d.numbers.push_back(read_number(n));
     d.numbers = resolved(std::move(d.numbers));
     const Json& parts = j.at("parts");
     if (parts.size() > kMost) throw Error("The project has more parts than can be used.");

@@ -5,6 +5,7 @@
 #include "core/operations/bring_in.h"
 #include "core/operations/circle.h"
 #include "core/operations/control_curve.h"
+#include "core/operations/copies.h"
 #include "core/operations/copy_of_part.h"
 #include "core/operations/directions.h"
 #include "core/operations/even_out.h"
@@ -12,28 +13,54 @@
 #include "core/operations/flow_pattern.h"
 #include "core/operations/grid_line.h"
 #include "core/operations/lighten.h"
+#include "core/operations/outlines.h"
 #include "core/operations/plane.h"
 #include "core/operations/rebuild.h"
 #include "core/operations/rebuild_curve.h"
 #include "core/operations/set_degree.h"
 #include "core/operations/shaped_points.h"
+#include "core/operations/solids.h"
 #include "core/operations/sphere.h"
+#include "core/operations/swept.h"
 #include "core/operations/trim_away.h"
 
 namespace evenclay {
 
 std::span<const OperationPtr> catalogue() {
   static const std::vector<OperationPtr> all{
-      std::make_shared<SphereOperation>(),       std::make_shared<PlaneOperation>(),
-      std::make_shared<CircleOperation>(),       std::make_shared<ControlCurveOperation>(),
-      std::make_shared<RebuildCurveOperation>(), std::make_shared<CopyOfPartOperation>(),
-      std::make_shared<RebuildOperation>(),      std::make_shared<LightenOperation>(),
-      std::make_shared<SetDegreeOperation>(),    std::make_shared<EvenOutOperation>(),
-      std::make_shared<AddGridLineOperation>(),  std::make_shared<RemoveGridLineOperation>(),
-      std::make_shared<ExtendOperation>(),       std::make_shared<DirectionsOperation>(),
-      std::make_shared<OpenCloseOperation>(),    std::make_shared<SplitSurfaceOperation>(),
-      std::make_shared<ShapedPointsOperation>(), std::make_shared<FlowPatternOperation>(),
-      std::make_shared<TrimAwayOperation>(),     std::make_shared<BringInOperation>(),
+      std::make_shared<SphereOperation>(),
+      std::make_shared<PlaneOperation>(),
+      std::make_shared<BoxOperation>(),
+      std::make_shared<CylinderOperation>(),
+      std::make_shared<ConeOperation>(),
+      std::make_shared<TorusOperation>(),
+      std::make_shared<ControlCurveOperation>(),
+      std::make_shared<ArcOperation>(),
+      std::make_shared<CircleOperation>(),
+      std::make_shared<EllipseOperation>(),
+      std::make_shared<RectangleOperation>(),
+      std::make_shared<HelixOperation>(),
+      std::make_shared<ExtrudeOperation>(),
+      std::make_shared<RevolveOperation>(),
+      std::make_shared<RuledOperation>(),
+      std::make_shared<RebuildCurveOperation>(),
+      std::make_shared<CopyOfPartOperation>(),
+      std::make_shared<RebuildOperation>(),
+      std::make_shared<LightenOperation>(),
+      std::make_shared<SetDegreeOperation>(),
+      std::make_shared<EvenOutOperation>(),
+      std::make_shared<AddGridLineOperation>(),
+      std::make_shared<RemoveGridLineOperation>(),
+      std::make_shared<ExtendOperation>(),
+      std::make_shared<DirectionsOperation>(),
+      std::make_shared<OpenCloseOperation>(),
+      std::make_shared<SplitSurfaceOperation>(),
+      std::make_shared<ShapedPointsOperation>(),
+      std::make_shared<FlowPatternOperation>(),
+      std::make_shared<TrimAwayOperation>(),
+      std::make_shared<MirrorOperation>(),
+      std::make_shared<ArrayOperation>(),
+      std::make_shared<BringInOperation>(),
   };
   return all;
 }

@@ -1,0 +1,133 @@
+#include "core/operations/swept.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/source/swept.h"
+
+namespace evenclay {
+
+namespace {
+
+const std::vector<Curve>& curves_of(const Shape& shape, std::string_view label) {
+  const auto* set = std::get_if<CurveSet>(&shape);
+  if (set == nullptr || set->curves.empty())
+    throw Error(fmt::format("{} works on curves. Choose a part that is a curve.", label));
+  return set->curves;
+}
+
+Vec3 axis_of(SweepDirection d) {
+  if (d == SweepDirection::X) return {1, 0, 0};
+  if (d == SweepDirection::Y) return {0, 1, 0};
+  return {0, 0, 1};
+}
+
+// The normal of the plane the curve lies in, as its points go round it (Newell's sum); of a straight curve
+// some direction across it.
+Vec3 across(const Curve& c) {
+  Vec3 sum;
+  const Vec3 origin = c.points.front();
+  for (std::size_t k = 0; k < c.points.size(); ++k)
+    sum += cross(c.points[k] - origin, c.points[(k + 1) % c.points.size()] - origin);
+  if (length(sum) > 1e-9 * size(c) * size(c)) return normalized(sum);
+  const Vec3 along = c.points.back() - origin;
+  const Vec3 side = cross(along, Vec3{0, 0, 1});
+  return length(side) > 1e-9 * length(along) ? normalized(cross(side, along)) : Vec3{1, 0, 0};
+}
+
+Vec3 middle_of(const Surface& s) {
+  Box3 box;
+  for (const Vec3& p : s.points.values()) box.add(p);
+  return box.centre();
+}
+
+// Outside is away from the middle.
+Body outward(std::vector<Surface> surfaces, int step) {
+  Body body = body_of(std::move(surfaces), step);
+  for (Face& f : body.faces) f.flipped = looks_inward(*f.surface, middle_of(*f.surface));
+  return body;
+}
+
+}  // namespace
+
+void ExtrudeOperation::describe(ParameterVisitor& v) {
+  v.number({"length", "Length", "How far the curve is moved; below 0 the other way."}, length,
+           {-100000.0, 100000.0, "mm", 1.0, 3});
+  v.toggle({"both_ways", "Both ways", "Half to each side, exactly symmetric about the curve."},
+           both_ways);
+  static constexpr std::array<Choice, 4> directions{
+      {{"across", "Across the curve"}, {"x", "Along x"}, {"y", "Along y"}, {"z", "Along z"}}};
+  visit_choice(v, {"direction", "Direction", "Which way the curve is moved."}, direction,
+               directions);
+  v.count({"rows", "Points across", "Control points along the way."}, rows, {2, 200});
+}
+
+std::string ExtrudeOperation::summary() const {
+  return fmt::format("{:g} mm{}", length, both_ways ? ", both ways" : "");
+}
+
+Outcome ExtrudeOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
+  std::vector<Surface> made;
+  for (const Curve& c : curves_of(before, info().label)) {
+    const Vec3 d = direction == SweepDirection::AcrossCurve ? across(c) : axis_of(direction);
+    const Vec3 way = d * length;
+    made.push_back(both_ways ? extrude(c, way * -0.5, way * 0.5, rows) : extrude(c, {}, way, rows));
+  }
+  return {outward(std::move(made), inputs.step), {}};
+}
+
+void RevolveOperation::describe(ParameterVisitor& v) {
+  v.number({"angle", "Angle", "360 closes the surface."}, angle, {0.01, 360.0, "°", 15.0, 2});
+  static constexpr std::array<Choice, 3> axes{{{"x", "x"}, {"y", "y"}, {"z", "z"}}};
+  int place = static_cast<int>(axis) - 1;
+  v.choice({"axis", "Axis", "The direction of the axis."}, place, axes);
+  axis = static_cast<SweepDirection>(place + 1);
+  describe_place(v, centre, "Through", "centre");
+}
+
+std::string RevolveOperation::summary() const {
+  static constexpr const char* names[] = {"", "x", "y", "z"};
+  return fmt::format("{:g}° about {}", angle, names[static_cast<std::size_t>(axis)]);
+}
+
+Outcome RevolveOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
+  Frame f;
+  f.origin = centre;
+  f.z = axis_of(axis);
+  f.x = std::abs(f.z.x) > 0.5 ? Vec3{0, 1, 0} : Vec3{1, 0, 0};
+  f.y = cross(f.z, f.x);
+  std::vector<Surface> made;
+  for (const Curve& c : curves_of(before, info().label)) made.push_back(revolve(c, f, angle));
+  return {outward(std::move(made), inputs.step), {}};
+}
+
+// The first other curve there is.
+void RuledOperation::suit(const Beginning& beginning) {
+  for (const auto& [part, shape] : beginning.parts)
+    if (part != beginning.chosen && shape && std::holds_alternative<CurveSet>(*shape)) {
+      other = part;
+      return;
+    }
+}
+
+void RuledOperation::describe(ParameterVisitor& v) {
+  v.part({"other", "To the curve of", "The part whose curve the straight lines run to."}, other);
+}
+
+Outcome RuledOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
+  const std::vector<Curve>& first = curves_of(before, info().label);
+  const auto found = inputs.parts.find(other);
+  if (found == inputs.parts.end())
+    throw Error("Choose the part with the other curve. If there is none yet, draw it first.");
+  const auto* second = std::get_if<CurveSet>(&*found->second);
+  if (second == nullptr || second->curves.size() != first.size())
+    throw Error(
+        "The other part must have as many curves as this one. Choose a part that is a curve.");
+  std::vector<Surface> made;
+  for (std::size_t k = 0; k < first.size(); ++k) made.push_back(ruled(first[k], second->curves[k]));
+  return {outward(std::move(made), inputs.step), {}};
+}
+
+}  // namespace evenclay
