@@ -3,6 +3,8 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QDialog>
+#include <QPainter>
 #include <QSettings>
 #include <QTimer>
 #include <cstdio>
@@ -14,6 +16,18 @@
 #include "core/base/memory.h"
 
 namespace {
+
+// The window, and over it what it has opened.
+QPixmap picture_of(evenclay::MainWindow& window) {
+  QPixmap picture = window.grab();
+  QPainter painter(&picture);
+  for (QDialog* dialog : window.findChildren<QDialog*>())
+    if (dialog->isVisible())
+      painter.drawPixmap(
+          QPoint((window.width() - dialog->width()) / 2, (window.height() - dialog->height()) / 2),
+          dialog->grab());
+  return picture;
+}
 
 // Waits until everything is computed and painted, writes the picture, and quits.
 void take_shot(evenclay::MainWindow& window, const QString& file, const QString& view) {
@@ -37,7 +51,7 @@ void take_shot(evenclay::MainWindow& window, const QString& file, const QString&
       window.view().update();
     } else if (*stage >= 5) {
       if (!window.view().refined()) return;
-      const bool written = window.grab().save(file, "PNG");
+      const bool written = picture_of(window).save(file, "PNG");
       if (!written) std::fprintf(stderr, "%s cannot be written.\n", qPrintable(file));
       QApplication::exit(written ? 0 : 3);
     }

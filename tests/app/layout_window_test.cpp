@@ -1,4 +1,5 @@
 // The list of parts, layers and locks, the rail's groups, the hand bar's chips, gauges at their places.
+#include <QCheckBox>
 #include <QComboBox>
 #include <QContextMenuEvent>
 #include <QDoubleSpinBox>
@@ -23,10 +24,7 @@ namespace {
 
 template <typename T>
 T* child(Window& w, const QString& name) {
-  T* found = w.window.findChild<T*>(name);
-  INFO(name.toStdString());
-  REQUIRE(found != nullptr);
-  return found;
+  return evenclay::testing::child_of<T>(w.window, name);
 }
 
 // Runs the entry of a row's menu.
@@ -144,6 +142,10 @@ TEST_CASE("parts go into layers, which hide and lock them together") {
   CHECK(w.part_row(2)->parent() == layer);
   w.click_sign(layer);
   w.settle();
+  // The part's own eye says why it does nothing.
+  w.click_sign(w.part_row(2));
+  w.settle();
+  CHECK(child<QLabel>(w, "message")->text().contains("layer Cloth"));
   CHECK_FALSE(is_visible(document(w), document(w).parts[2]));
   CHECK(document(w).parts[2].look.visible);
   choose_in_menu(w, w.window.parts().layer_row("Cloth"), "Lock");
@@ -170,8 +172,11 @@ TEST_CASE("a locked part keeps its points, its numbers and its steps, and says w
   w.click_sign(w.step_row(0, 1));
   w.click(w.step_row(0, 1));
   w.settle();
-  child<QSpinBox>(w, "points_u")->setValue(14);
+  auto* points_u = child<QSpinBox>(w, "points_u");
+  CHECK_FALSE(points_u->isEnabled());
+  points_u->setValue(14);
   w.settle();
+  CHECK(points_u->value() == 10);
   CHECK(to_project_json(document(w)) == before);
   w.click(w.part_row(0));
   w.part_row(0)->treeWidget()->setFocus();
@@ -370,4 +375,85 @@ TEST_CASE("digits have one width, so that numbers keep theirs while they change"
       CHECK(metrics.horizontalAdvance(QString::number(d)) ==
             Approx(metrics.horizontalAdvance("0")));
   }
+}
+
+TEST_CASE("each card sets what its chip then says") {
+  Window w;
+  w.window.stages().open(Stage::Shaped);
+  PointEditor& editor = w.window.editor();
+  const auto chip = [&](int k) { return child<QToolButton>(w, QString("chip_%1").arg(k)); };
+  const auto choose = [&](const char* name, int k) {
+    auto* box = child<QComboBox>(w, name);
+    box->setCurrentIndex(k);
+    Q_EMIT box->activated(k);
+  };
+  choose("ratio", 2);
+  CHECK(editor.ratio() == 5.0);
+  child<QDoubleSpinBox>(w, "step_length")->setValue(0.5);
+  CHECK(editor.step_length() == 0.5);
+  CHECK(chip(4)->text() == "Fine 1:5, 0.5 mm");
+  choose("pivot", 3);
+  CHECK(editor.pivot() == Pivot::Symmetry);
+  CHECK(chip(5)->text() == "About symmetry");
+  child<QCheckBox>(w, "visible_only_box")->click();
+  CHECK(editor.visible_only());
+  child<QCheckBox>(w, "visible_only_box")->click();
+  choose("filter", 1);
+  CHECK(editor.filter() == PickFilter::NetLines);
+  CHECK(chip(6)->text() == "Pick lines");
+  choose("symmetry", 0);
+  w.settle();
+  CHECK(editor.symmetry() == SymmetryPlane::None);
+  CHECK(chip(1)->text() == "Symmetry off");
+  choose("symmetry", 2);
+  w.settle();
+  CHECK(editor.symmetry() == SymmetryPlane::XZ);
+  CHECK(chip(1)->text().contains("x–z"));
+  CHECK(chip(1)->property("lit").toBool());
+  editor.pick({});
+  CHECK(chip(7)->text() == "Weight –");
+  editor.set_leader({0, 8, 4});
+  editor.pick({{0, 8, 4}});
+  CHECK(chip(7)->text() == "Weight 1");
+}
+
+TEST_CASE(
+    "in a narrow window the bar breaks its rows and the last gauges give way to the message") {
+  Window w;
+  w.window.stages().open(Stage::Shaped);
+  w.window.resize(1024, 700);
+  QTest::qWait(40);
+  auto* bar = child<QFrame>(w, "hand_bar");
+  CHECK(bar->isVisible());
+  INFO(bar->x() << " " << bar->y() << " " << bar->width() << " " << bar->height() << " in "
+                << w.window.view().width() << " " << w.window.view().height());
+  CHECK(w.window.view().rect().contains(bar->geometry()));
+  for (std::size_t k = 1; k < 4; ++k)
+    CHECK_FALSE(bar->geometry().intersects(w.window.view().viewport(k)));
+  CHECK(child<GaugeCard>(w, "gauge_points")->isVisible());
+  CHECK_FALSE(child<GaugeCard>(w, "gauge_volume")->isVisible());
+  CHECK(child<QLabel>(w, "message")->width() >= 100);
+  w.window.resize(1280, 800);
+  QTest::qWait(40);
+  CHECK(child<GaugeCard>(w, "gauge_volume")->isVisible());
+}
+
+TEST_CASE("a removed layer or part leaves the rows of the others as they were") {
+  Window w;
+  const std::string before = to_project_json(document(w));
+  w.click(w.part_row(1));
+  w.settle();
+  choose_in_menu(w, w.part_row(1), "New layer");
+  w.settle();
+  w.window.run("undo");
+  w.settle();
+  CHECK(to_project_json(document(w)) == before);
+  CHECK(w.part_row(1)->parent() == nullptr);
+  choose_in_menu(w, w.part_row(1), "Remove part");
+  CHECK(document(w).parts.size() == 3);
+  CHECK(w.part_row(0) != nullptr);
+  CHECK(w.part_row(2) != nullptr);
+  w.window.run("undo");
+  w.settle();
+  CHECK(to_project_json(document(w)) == before);
 }

@@ -20,17 +20,10 @@
 #include "window_fixture.h"
 
 using namespace evenclay;
+using evenclay::testing::child_of;
 using evenclay::testing::Window;
 
 namespace {
-
-template <typename T>
-T* child(QWidget& w, const QString& name) {
-  T* found = w.findChild<T*>(name);
-  INFO(name.toStdString());
-  REQUIRE(found != nullptr);
-  return found;
-}
 
 void hide_part(Window& w, const char* name) {
   const Part* p = find_part(w.window.model().document(), std::string_view(name));
@@ -245,7 +238,7 @@ TEST_CASE("a section is dragged by its arrow, typed, flipped and closed") {
   QTest::qWait(30);
   ModelView& v = w.window.view();
   REQUIRE(v.settings().section_view);
-  auto* card = child<QFrame>(w.window, "section_card");
+  auto* card = child_of<QFrame>(w.window, "section_card");
   CHECK(card->isVisible());
   const SectionCut first = v.settings().section;
   // The half that is cut away is no longer there: what lay behind it is seen, or the cut face.
@@ -270,14 +263,14 @@ TEST_CASE("a section is dragged by its arrow, typed, flipped and closed") {
   QTest::qWait(30);
   CHECK(v.settings().section.d == Approx(first.d + 10.0).margin(1.0));
   CHECK(v.settings().section_view);
-  auto* place = child<QDoubleSpinBox>(w.window, "section_place");
+  auto* place = child_of<QDoubleSpinBox>(w.window, "section_place");
   place->setValue(12.5);
   CHECK(std::abs(v.settings().section.d) == Approx(12.5));
-  QTest::mouseClick(child<QToolButton>(w.window, "section_flip"), Qt::LeftButton);
+  QTest::mouseClick(child_of<QToolButton>(w.window, "section_flip"), Qt::LeftButton);
   CHECK(dot(v.settings().section.normal, first.normal) == Approx(-1.0));
-  QTest::mouseClick(child<QToolButton>(w.window, "section_z"), Qt::LeftButton);
+  QTest::mouseClick(child_of<QToolButton>(w.window, "section_z"), Qt::LeftButton);
   CHECK(std::abs(v.settings().section.normal.z) == Approx(1.0));
-  QTest::mouseClick(child<QToolButton>(w.window, "section_close"), Qt::LeftButton);
+  QTest::mouseClick(child_of<QToolButton>(w.window, "section_close"), Qt::LeftButton);
   CHECK_FALSE(v.settings().section_view);
 }
 
@@ -287,14 +280,14 @@ TEST_CASE("a view is kept under a name, looked from again, saved with the projec
   v.camera(ViewName::Main).orbit(90, 20);
   const Camera kept = v.camera(ViewName::Main);
   w.window.run("keep_view");
-  auto* field = child<QLineEdit>(w.window, "typed_distance");
+  auto* field = child_of<QLineEdit>(w.window, "typed_distance");
   REQUIRE(field->isVisible());
   field->selectAll();
   QTest::keyClicks(field, "from the left");
   QTest::keyClick(field, Qt::Key_Return);
   REQUIRE(w.window.model().document().views.size() == 1);
   v.camera(ViewName::Main).orbit(-200, 0);
-  auto* menu = child<QMenu>(w.window, "saved_views");
+  auto* menu = child_of<QMenu>(w.window, "saved_views");
   Q_EMIT menu->aboutToShow();
   REQUIRE(menu->actions().front()->text() == "from the left");
   menu->actions().front()->trigger();
@@ -344,7 +337,7 @@ TEST_CASE("hovering says what a click would take") {
                    {});
   QApplication::sendEvent(&v, &move);
   QTest::qWait(60);
-  auto* label = child<QLabel>(w.window, "beside_cursor");
+  auto* label = child_of<QLabel>(w.window, "beside_cursor");
   CHECK(label->text().contains("a click chooses it"));
 }
 
@@ -360,7 +353,7 @@ TEST_CASE("a click in the list of changes goes there and back, and nothing is lo
     states.push_back(to_project_json(w.window.model().document()));
   }
   w.window.run("history");
-  auto* list = child<QListWidget>(w.window, "changes");
+  auto* list = child_of<QListWidget>(w.window, "changes");
   REQUIRE(list->count() == 4);
   CHECK(list->currentRow() == 3);
   CHECK(list->item(1)->text().contains("Move"));
@@ -393,7 +386,7 @@ TEST_CASE("the start card shows recent projects with their pictures, and opens t
     CHECK_FALSE(picture_of_file(file).isNull());
   }
   Window w(false);
-  auto* card = child<QFrame>(w.window, "start_offer");
+  auto* card = child_of<QFrame>(w.window, "start_offer");
   REQUIRE(card->isVisible());
   auto* recent = card->findChild<QPushButton*>("recent");
   REQUIRE(recent != nullptr);
@@ -411,14 +404,14 @@ TEST_CASE("the tour goes through five steps on the demo and changes nothing in i
   w.window.run("tour");
   w.settle();
   const std::string demo = to_project_json(w.window.model().document());
-  auto* tour = child<Tour>(w.window, "tour");
+  auto* tour = child_of<Tour>(w.window, "tour");
   REQUIRE(tour->isVisible());
   std::set<int> stages;
   for (int k = 0; k < Tour::kSteps; ++k) {
     CHECK(tour->step() == k);
     stages.insert(static_cast<int>(w.window.stages().stage()));
     CHECK(w.window.view().rect().contains(tour->geometry()));
-    QTest::mouseClick(child<QPushButton>(w.window, "tour_next"), Qt::LeftButton);
+    QTest::mouseClick(child_of<QPushButton>(w.window, "tour_next"), Qt::LeftButton);
     w.settle();
   }
   CHECK_FALSE(tour->isVisible());

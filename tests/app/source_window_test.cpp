@@ -17,10 +17,7 @@ namespace {
 
 template <typename T>
 T* child(Window& w, const QString& name) {
-  T* found = w.window.findChild<T*>(name);
-  INFO(name.toStdString());
-  REQUIRE(found != nullptr);
-  return found;
+  return evenclay::testing::child_of<T>(w.window, name);
 }
 
 double number_in(QString text) {

@@ -14,6 +14,15 @@
 
 namespace evenclay::testing {
 
+// A child that must be there.
+template <typename T>
+T* child_of(QWidget& parent, const QString& name) {
+  T* found = parent.findChild<T*>(name);
+  INFO(name.toStdString());
+  REQUIRE(found != nullptr);
+  return found;
+}
+
 // The window with the demo, settled, at the size of the design.
 struct Window {
   MainWindow window;

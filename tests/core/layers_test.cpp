@@ -2,6 +2,7 @@
 #include <catch2/catch.hpp>
 
 #include "core/base/error.h"
+#include "core/document/evaluator.h"
 #include "core/document/project_json.h"
 #include "core/document/session.h"
 #include "core/operations/catalogue.h"
@@ -144,4 +145,37 @@ TEST_CASE("changes that continue each other are one entry") {
   s.commit(with_part_name(s.current(), 1, "C"), "Move point", "drag");
   CHECK(s.changes().size() == 2);
   CHECK(s.changes()[0].when <= s.changes()[1].when);
+}
+
+TEST_CASE("layers and views that are no such things are refused with a sentence") {
+  Document d = with_part_in_layer(two_parts(), 1, "Outside");
+  d = with_view(d, {"from below", {1, 2, 3}, 30.0, -40.0, 75.5, false});
+  const auto with = [&](const std::string& from, const std::string& to) {
+    std::string text = to_project_json(d);
+    const auto at = text.find(from);
+    REQUIRE(at != std::string::npos);
+    return from_project_json(text.replace(at, from.size(), to), make_operation);
+  };
+  CHECK_THROWS_WITH(with("\"height_mm\": 75.5", "\"height_mm\": -1"),
+                    Catch::Contains("from below"));
+  CHECK_THROWS_WITH(with("\"pitch\": -40.0", "\"pitch\": 400"), Catch::Contains("from below"));
+  CHECK_THROWS_WITH(with("\"name\": \"Outside\"", "\"name\": \"\""),
+                    Catch::Contains("needs a name"));
+  CHECK_THROWS_WITH(with("\"visible\": true,\n   \"locked\"", "\"visible\": 7,\n   \"locked\""),
+                    Catch::Contains("not written as it should be") || Catch::Contains("damaged"));
+  CHECK_THROWS_AS(with("\"yaw\": 30.0", "\"yaw\": \"left\""), Error);
+}
+
+TEST_CASE("locks and layers change nothing of what is computed") {
+  Document d = two_parts();
+  const auto parts_of = [](const Document& doc) {
+    Progress progress;
+    return Evaluator().evaluate(doc, progress).parts.size();
+  };
+  const std::size_t before = parts_of(d);
+  d = with_lock(with_part_in_layer(d, 1, "Outside"), d.parts[1].id, true);
+  d = with_layer(d, {"Outside", false, true});
+  CHECK(parts_of(d) == before);
+  // What is locked by hand can still be changed by words.
+  CHECK(with_setting(d, "Lid/1.length_x=33").parts[0].locked == d.parts[0].locked);
 }

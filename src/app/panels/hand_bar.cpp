@@ -166,17 +166,18 @@ void HandBar::set_wanted(bool wanted) {
   refresh();
 }
 
+// Changes nothing that is right already: every change of a layout asks for another placing.
 void HandBar::place(int room) {
-  // A narrow view breaks a row in two.
   for (QBoxLayout* row : {first_row_, second_row_}) {
-    row->setDirection(QBoxLayout::LeftToRight);
-    row->invalidate();
-    if (row->minimumSize().width() + 12 > room) row->setDirection(QBoxLayout::TopToBottom);
+    int wanted = 14;  // margins of the bar
+    for (int k = 0; k < row->count(); ++k)
+      wanted += row->itemAt(k)->sizeHint().width() + row->spacing();
+    const auto direction = wanted > room ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight;
+    if (row->direction() != direction) row->setDirection(direction);
   }
-  layout()->invalidate();
-  layout()->activate();
-  resize(sizeHint());
-  move(8, view_->height() - height() - 8);
+  if (size() != sizeHint()) resize(sizeHint());
+  const QPoint corner(8, view_->height() - height() - 8);
+  if (pos() != corner) move(corner);
 }
 
 void HandBar::refresh() {

@@ -223,8 +223,11 @@ class FineCard : public HandCard {
 
  protected:
   void take() override {
-    editor_.set_ratio(kRatios[static_cast<std::size_t>(ratio_->currentIndex())]);
-    editor_.set_step_length(step_->value());
+    // Each change shows itself in the fields at once: all are read first.
+    const double ratio = kRatios[static_cast<std::size_t>(ratio_->currentIndex())];
+    const double step = step_->value();
+    editor_.set_ratio(ratio);
+    editor_.set_step_length(step);
   }
   void show_state() override {
     for (std::size_t k = 0; k < kRatios.size(); ++k)
@@ -290,8 +293,10 @@ class PickCard : public HandCard {
 
  protected:
   void take() override {
-    editor_.set_filter(static_cast<PickFilter>(filter_->currentIndex()));
-    editor_.set_visible_only(visible_->isChecked());
+    const auto filter = static_cast<PickFilter>(filter_->currentIndex());
+    const bool visible = visible_->isChecked();
+    editor_.set_filter(filter);
+    editor_.set_visible_only(visible);
   }
   void show_state() override {
     filter_->setCurrentIndex(static_cast<int>(editor_.filter()));

@@ -90,7 +90,7 @@ NumbersCard::NumbersCard(AppModel& model, QWidget* parent) : QDialog(parent), mo
     dragged_.reset();
     model_.drop_drag();
   });
-  resize(560, 260);
+  resize(620, 200);
   refresh();
 }
 
@@ -120,17 +120,18 @@ void NumbersCard::add_row(const NamedNumber& n) {
   auto* row = new QHBoxLayout(holder);
   row->setContentsMargins(0, 0, 0, 0);
   auto* label = new QLabel(name, holder);
-  label->setFixedWidth(90);
+  label->setFixedWidth(70);
   Row r{n.name,
         new QSlider(Qt::Horizontal, holder),
-        field(holder, tr("%1: value or formula").arg(name), "text_" + name, 110),
+        field(holder, tr("%1: value or formula").arg(name), "text_" + name, 90),
         field(holder, tr("%1: least on the slider").arg(name), "least_" + name, 52),
         field(holder, tr("%1: most on the slider").arg(name), "most_" + name, 52),
         new QLabel(holder)};
   r.slider->setRange(0, kPlaces);
+  r.slider->setMinimumWidth(170);
   r.slider->setAccessibleName(tr("Slider of %1").arg(name));
   r.slider->setObjectName("slider_" + name);
-  r.value->setFixedWidth(74);
+  r.value->setFixedWidth(60);
   auto* remove = new QToolButton(holder);
   remove->setText(tr("Remove"));
   remove->setObjectName("remove_" + name);

@@ -133,6 +133,8 @@ void PartsTree::make_list() {
     fill_menu(menu, list_->itemAt(at));
     menu.exec(list_->viewport()->mapToGlobal(at));
   });
+  connect(list_->itemDelegate(), &QAbstractItemDelegate::closeEditor, this,
+          [this] { QTimer::singleShot(0, this, &PartsTree::refresh); });
   const auto key = [this](Qt::Key k, const std::function<void()>& run) {
     auto* s = new QShortcut(QKeySequence(k), list_, nullptr, nullptr, Qt::WidgetShortcut);
     connect(s, &QShortcut::activated, this, run);
@@ -202,8 +204,9 @@ void PartsTree::rebuild() {
 }
 
 void PartsTree::refresh() {
-  if (list_->isPersistentEditorOpen(list_->currentItem())) return;
   const std::vector<int> now = structure(model_.document());
+  // A name being typed is left alone while its row stays.
+  if (now == built_ && list_->isPersistentEditorOpen(list_->currentItem())) return;
   const bool was = refreshing_;
   refreshing_ = true;
   if (now != built_) {
@@ -274,7 +277,9 @@ void PartsTree::show_choice() {
                                            id_of(current) == model_.chosen_step());
   QTreeWidgetItem* step = step_row(model_.chosen_step());
   if (!fits && step != nullptr) list_->setCurrentItem(step);
-  if (step != nullptr) list_->scrollToItem(step);
+  // Once for each choice: a list that the hand has scrolled stays where it is.
+  if (step != nullptr && scrolled_to_ != model_.chosen_step()) list_->scrollToItem(step);
+  scrolled_to_ = model_.chosen_step();
 }
 
 // --- what the hand does -----------------------------------------------------------------------------
@@ -304,6 +309,17 @@ void PartsTree::toggle(QTreeWidgetItem* item) {
   if (kind_of(item) == row::Part) {
     const Part* part = find_part(d, id_of(item));
     if (part == nullptr) return;
+    const Layer* layer = find_layer(d, part->layer);
+    if (part->look.visible && layer != nullptr && !layer->visible) {
+      model_.say_trouble(
+          tr("%1 lies in the layer %2, which is hidden. Show the layer.")
+              .arg(QString::fromStdString(part->name), QString::fromStdString(layer->name)));
+      return;
+    }
+    if (part->look.visible && !model_.is_shown(*part)) {
+      model_.show_alone({});  // what was shown alone no longer is
+      return;
+    }
     Look look = part->look;
     look.visible = !look.visible;
     const PartId id = part->id;

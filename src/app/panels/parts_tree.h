@@ -66,6 +66,7 @@ class PartsTree : public QWidget {
   AppModel& model_;
   QTreeWidget* list_ = nullptr;
   bool refreshing_ = false;
+  StepId scrolled_to_ = 0;
   bool later_ = false;  // a rebuild waits until the list's own event is over
   std::vector<int> built_;
 };

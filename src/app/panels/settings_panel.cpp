@@ -354,6 +354,8 @@ void SettingsPanel::refresh() {
     const auto copy = step->operation->clone();
     for (const auto& update : updaters_) update(*copy);
   }
+  const Part* part = step != nullptr ? part_of_step(model_.document(), step->id) : nullptr;
+  fields_->setEnabled(part == nullptr || !is_locked(model_.document(), *part));
   refresh_words(step);
   refresh_plot(step);
   refreshing_ = false;
@@ -411,6 +413,9 @@ void SettingsPanel::refresh_words(const Step* step) {
       text += (text.isEmpty() ? "" : "\n") + QString::fromStdString(note);
   }
   if (!step->enabled) text = tr("This step is switched off.");
+  if (const Part* part = part_of_step(model_.document(), step->id);
+      part != nullptr && is_locked(model_.document(), *part))
+    text = tr("This part is locked. Unlock it in the list of parts to change it.");
   message_->setProperty("bad", bad);
   message_->style()->unpolish(message_);
   message_->style()->polish(message_);

@@ -1,7 +1,9 @@
 #include "app/view/renderer.h"
 
 #include "app/look/colours.h"
+#include "app/view/gl_values.h"
 #include "app/view/shaders.h"
+#include "app/view/shaders_marks.h"
 
 namespace evenclay {
 
@@ -18,15 +20,6 @@ std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fr
   p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment);
   if (!p->link()) qWarning("A shader does not link: %s", qPrintable(p->log()));
   return p;
-}
-
-QVector3D rgb(const QColor& c) {
-  return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()),
-          static_cast<float>(c.blueF())};
-}
-
-QVector3D vector(const Vec3& v) {
-  return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
 }
 
 void* offset(std::size_t bytes) {

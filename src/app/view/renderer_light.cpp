@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "app/look/colours.h"
+#include "app/view/gl_values.h"
 #include "app/view/renderer.h"
 
 namespace evenclay {
@@ -9,15 +10,6 @@ namespace evenclay {
 namespace {
 
 constexpr int kShadowPixels = 1024;
-
-QVector3D vector(const Vec3& v) {
-  return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
-}
-
-QVector3D rgb(const QColor& c) {
-  return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()),
-          static_cast<float>(c.blueF())};
-}
 
 // From world to a map that just holds the ball around the box, seen along the light.
 QMatrix4x4 light_matrix(const Box3& box, const Vec3& to_light) {

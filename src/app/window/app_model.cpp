@@ -292,8 +292,10 @@ void AppModel::change_operation(StepId step, OperationPtr operation, const QStri
 // A batch on trial goes along: all its steps take what the first one has.
 void AppModel::take_change(StepId step, Document changed, const QString& label,
                            const QString& merge) {
-  if (const Part* part = part_of_step(document(), step); part != nullptr && !may_change(part->id))
+  if (const Part* part = part_of_step(document(), step); part != nullptr && !may_change(part->id)) {
+    Q_EMIT document_changed();  // fields go back to what is there
     return;
+  }
   if (trial() && step == trial_step_)
     for (const StepId other : batch_)
       changed = with_operation(changed, other, find_step(changed, step)->operation);

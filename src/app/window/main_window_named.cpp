@@ -1,4 +1,6 @@
 // The named states of the window, for pictures.
+#include <QApplication>
+#include <QHelpEvent>
 #include <QLineEdit>
 #include <map>
 
@@ -20,7 +22,8 @@ bool MainWindow::show_named(const QString& name) {
       {"deliver", 6}, {"keys", 2},      {"deviation", 5},   {"curvature", 5}, {"reflection", 5},
       {"combs", 5},   {"before", 5},    {"evenness", 5},    {"knob", 2},      {"numbers", 2},
       {"section", 5}, {"grid-line", 1}, {"cut", 4},         {"night", 3},     {"section-view", 5},
-      {"tour", 2},    {"size", 2},      {"card", 2}};
+      {"tour", 2},    {"size", 2},      {"card", 2},        {"history", 2},   {"numbers-card", 0},
+      {"extrude", 0}, {"hover", 2}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -139,6 +142,18 @@ bool MainWindow::show_named(const QString& name) {
   if (name == "card") {
     choose("Shell", 2);
     for (auto* chip : hand_bar_->findChildren<QToolButton*>("chip_2")) chip->click();
+  }
+  if (name == "history") show_history();
+  if (name == "numbers-card") show_numbers();
+  if (name == "extrude") {
+    choose("Knob", 2);
+    begin_operation("extrude");
+  }
+  if (name == "hover") {
+    if (auto* tool = rail_->findChild<QToolButton*>("tool_smooth")) {
+      QHelpEvent over(QEvent::ToolTip, {5, 5}, tool->mapToGlobal(QPoint(5, 5)));
+      QApplication::sendEvent(tool, &over);
+    }
   }
   if (name == "lines") view_->set(&ViewSettings::look, ModelLook::Lines);
   if (name == "see-through") {

@@ -52,6 +52,13 @@ Body outward(std::vector<Surface> surfaces, int step) {
 
 }  // namespace
 
+// About half as long as the curve is large, in round millimetres.
+void ExtrudeOperation::suit(const Beginning& beginning) {
+  if (!beginning.before) return;
+  const double half = 0.5 * rough_box(*beginning.before).size();
+  if (half > 0.0) length = std::max(1.0, std::round(half));
+}
+
 void ExtrudeOperation::describe(ParameterVisitor& v) {
   v.number({"length", "Length", "How far the curve is moved; below 0 the other way."}, length,
            {-100000.0, 100000.0, "mm", 1.0, 3});

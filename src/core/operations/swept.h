@@ -28,6 +28,7 @@ class ExtrudeOperation : public OperationOf<ExtrudeOperation> {
         .takes = kCurves};
     return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

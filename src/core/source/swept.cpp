@@ -83,8 +83,11 @@ Curve with_knots_of(const Curve& c, const KnotVector& other) {
       return std::count_if(v.knots.begin(), v.knots.end(),
                            [&](double x) { return std::abs(x - k) < 1e-12; });
     };
-    if (k <= other.first() || k >= other.last()) continue;
-    for (auto n = times(c.knots); n < times(other); ++n) missing.push_back(k);
+    // The seam of a closed curve is an inner knot too.
+    const bool begins = std::abs(k - other.first()) < 1e-12;
+    if ((begins && !other.periodic) || k >= other.last() - 1e-12) continue;
+    for (auto n = times(c.knots); n < times(other); ++n)
+      missing.push_back(begins ? c.knots.first() : k);
   }
   if (missing.empty()) return c;
   const Surface s = strip_of(c, {0, 0, 1.0 + size(c)});
@@ -166,7 +169,10 @@ std::pair<Curve, Curve> made_compatible(const Curve& a, const Curve& b) {
   first = on_unit(first, degree);
   second = on_unit(second, degree);
   const Curve merged = with_knots_of(first, second.knots);
-  return {merged, with_knots_of(second, merged.knots)};
+  Curve other = with_knots_of(second, merged.knots);
+  // What is left are differences of rounding.
+  if (other.knots.knots.size() == merged.knots.knots.size()) other.knots = merged.knots;
+  return {merged, other};
 }
 
 Surface ruled(const Curve& a, const Curve& b) {
