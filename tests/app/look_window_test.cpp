@@ -436,7 +436,8 @@ TEST_CASE("in both themes texts stand out from their ground by 4.5 to 1") {
         if (!widget->isVisible() || text.trimmed().isEmpty() || !widget->isEnabled() ||
             text == QString::fromUtf8("–"))
           continue;
-        INFO((night ? "night: " : "light: ") << text.toStdString());
+        INFO((night ? "night: " : "light: ")
+             << text.toStdString() << " " << widget->width() << " × " << widget->height());
         CHECK(contrast_of(*widget) >= 4.5);
       }
     }

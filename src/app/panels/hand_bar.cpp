@@ -175,6 +175,7 @@ void HandBar::place(int room) {
     const auto direction = wanted > room ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight;
     if (row->direction() != direction) row->setDirection(direction);
   }
+  layout()->activate();
   if (size() != sizeHint()) resize(sizeHint());
   const QPoint corner(8, view_->height() - height() - 8);
   if (pos() != corner) move(corner);
