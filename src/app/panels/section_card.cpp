@@ -48,8 +48,7 @@ SectionCard::SectionCard(ModelView& view, const PointEditor& editor)
   connect(place_, &QDoubleSpinBox::valueChanged, this, [this](double mm) {
     if (refreshing_) return;
     SectionCut cut = view_.settings().section;
-    const Vec3 n = cut.normal;
-    cut.d = n.x + n.y + n.z < 0.0 ? mm : -mm;
+    cut.d = -facing(cut) * mm;
     view_.set(&ViewSettings::section, cut);
   });
   connect(button(tr("Other side"), tr("Shows what was cut away, and cuts what was shown."),
@@ -84,8 +83,7 @@ void SectionCard::refresh() {
   setVisible(s.section_view);
   if (!s.section_view) return;
   refreshing_ = true;
-  const Vec3 n = s.section.normal;
-  const double mm = n.x + n.y + n.z < 0.0 ? s.section.d : -s.section.d;
+  const double mm = place_of(s.section);
   if (std::abs(place_->value() - mm) > 0.005) place_->setValue(mm);
   refreshing_ = false;
   adjustSize();

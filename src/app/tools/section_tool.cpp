@@ -84,7 +84,8 @@ void SectionTool::add_to(Scene& scene) const {
 }
 
 QString SectionTool::words() const {
-  return QObject::tr("section at %1 mm").arg(QLocale::c().toString(-settings_.section.d, 'f', 2));
+  return QObject::tr("section at %1 mm")
+      .arg(QLocale::c().toString(place_of(settings_.section), 'f', 2));
 }
 
 }  // namespace evenclay

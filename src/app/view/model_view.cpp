@@ -270,6 +270,7 @@ void ModelView::paintGL() {
   const Scene base = scene();
   const LayerInput in = layer_input();
   bool all_refined = true;
+  bool moved = false;
   for (std::size_t k = 0; k < 4; ++k) {
     if (views_.rect(k).isEmpty()) continue;
     // While the hand moves, one side view is drawn in each frame, and the others shown as they were.
@@ -285,11 +286,11 @@ void ModelView::paintGL() {
     if (k > 0)
       renderer_.keep(k, views_.rect(k), height(), devicePixelRatioF(), defaultFramebufferObject());
     all_refined = all_refined && refiner_.complete(k, key);
+    if (k > 0) continue;
+    moved = !painted_ || !(*painted_ == key);
+    painted_ = key;
   }
   // Every change of the picture begins the rest anew.
-  const PictureKey now = key_of(base, views_.camera(0), pixels_of(0));
-  const bool moved = !painted_ || !(*painted_ == now);
-  painted_ = now;
   if (settings_.refine && !all_refined && (moved || !rest_->isActive()))
     rest_->start(kRestMilliseconds);
   renderer_.collect();

@@ -33,6 +33,15 @@ struct ViewSettings {
   bool operator==(const ViewSettings&) const = default;
 };
 
+/// 1 where the normal of a section points along the axes, -1 where it points against them.
+inline double facing(const SectionCut& cut) {
+  return cut.normal.x + cut.normal.y + cut.normal.z < 0.0 ? -1.0 : 1.0;
+}
+/// Where a section stands along its axis, mm, whichever side it cuts away.
+inline double place_of(const SectionCut& cut) {
+  return -facing(cut) * cut.d;
+}
+
 /// With every number brought into its range.
 inline ViewSettings in_range(ViewSettings s) {
   s.stripes = std::clamp(s.stripes, 2.0, 40.0);
