@@ -15,6 +15,7 @@ ALLOWED = {
     "core/body": LOW,
     "core/kernel": LOW + ["core/kernel"],
     **{f"core/{a}": LOW + [f"core/{a}"] for a in ALGORITHMS},
+    "core/source": LOW + ["core/check", "core/source"],  # sections of parts are sources
     "core/cut": LOW + ["core/kernel", "core/cut"],
     "core/grid": LOW + ["core/check", "core/grid"],  # choosing a grid means measuring it
     "core/document": LOW + ["core/document"],

@@ -142,6 +142,11 @@ class DescribeParameters : public ParameterVisitor {
     finish(j, std::string(choices[static_cast<std::size_t>(v)].name), i);
   }
   void part(const ParameterInfo& i, PartRef&) override { finish(entry(i, "part"), nullptr, i); }
+  void parts(const ParameterInfo& i, std::vector<PartRef>&, const PartsRange& r) override {
+    Json j = entry(i, "parts");
+    j["most"] = r.most;
+    finish(j, Json::array(), i);
+  }
   void picks(const ParameterInfo& i, std::vector<Pick>&, const PickRange& r) override {
     Json j = entry(i, "picks");
     j["range"] = Json::array();

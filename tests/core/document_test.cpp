@@ -232,6 +232,10 @@ TEST_CASE("every operation describes each parameter with a name, a label and a h
       CHECK((v >= 0 && v < static_cast<int>(c.size())));
     }
     void part(const ParameterInfo& i, PartRef&) override { look(i); }
+    void parts(const ParameterInfo& i, std::vector<PartRef>& v, const PartsRange& r) override {
+      look(i);
+      CHECK(v.size() <= static_cast<std::size_t>(r.most));
+    }
     void picks(const ParameterInfo& i, std::vector<Pick>&, const PickRange& r) override {
       look(i);
       CHECK_FALSE(r.kinds.empty());

@@ -9,6 +9,7 @@
 #include "core/check/measures.h"
 #include "core/nurbs/conics.h"
 #include "core/operations/report.h"
+#include "core/source/compatible.h"
 #include "core/source/copies.h"
 #include "core/source/swept.h"
 
@@ -67,7 +68,9 @@ TEST_CASE("compatible curves have one degree and one knot vector, and their shap
     const bool closed = trial % 3 == 0;
     const Curve a = random_curve(r, closed, trial % 2 == 0);
     const Curve b = random_curve(r, trial % 5 == 0, trial % 4 == 0);
-    const auto [x, y] = made_compatible(a, b);
+    const std::vector<Curve> both = made_compatible(std::array{a, b}, Alignment{.turn = false});
+    const Curve& x = both[0];
+    const Curve& y = both[1];
     check(x);
     check(y);
     CHECK((x.knots == y.knots));

@@ -15,6 +15,7 @@
 #include "core/operations/report.h"
 #include "core/operations/solids.h"
 #include "core/operations/swept.h"
+#include "core/source/compatible.h"
 #include "core/source/copies.h"
 #include "core/source/outlines.h"
 #include "core/source/swept.h"
@@ -251,7 +252,10 @@ TEST_CASE("a ruled surface meets both its curves, whatever their degrees, direct
   CHECK(apart(arc, border_of(mixed, Border::VMin)) < 1e-9);
   const Curve far = border_of(mixed, Border::VMax);
   CHECK(distance(evaluate(far, far.knots.first()), {-19, 1, 30}) < 1e-9);  // turned round
-  const auto [closed_one, open_one] = made_compatible(make_circle({}, 6), arc);
+  const std::vector<Curve> pair =
+      made_compatible(std::array{make_circle({}, 6), arc}, Alignment{.turn = false});
+  const Curve& closed_one = pair[0];
+  const Curve& open_one = pair[1];
   CHECK_FALSE(closed_one.knots.periodic);
   CHECK((closed_one.knots == open_one.knots));
   CHECK(apart(make_circle({}, 6), closed_one) < 1e-9);

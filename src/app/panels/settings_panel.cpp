@@ -10,6 +10,7 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
+#include <QLineEdit>
 #include <QLocale>
 #include <QPushButton>
 #include <QScrollArea>
@@ -20,6 +21,7 @@
 
 #include "app/panels/count_plot.h"
 #include "app/panels/formula_spin.h"
+#include "app/panels/parts_field.h"
 #include "core/operations/offers.h"
 
 namespace evenclay {
@@ -43,6 +45,10 @@ class ReadOne : public ParameterVisitor {
   void part(const ParameterInfo& i, PartRef& v) override {
     if (i.name == name_) summary = reference(v);
   }
+  void parts(const ParameterInfo& i, std::vector<PartRef>& v, const PartsRange&) override {
+    if (i.name == name_) listed = v;
+  }
+  std::vector<PartRef> listed;
   void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange&) override {
     if (i.name == name_) summary = pick_words(v);
   }
@@ -66,7 +72,10 @@ class ReadOne : public ParameterVisitor {
         .arg((v.bytes->size() + 1023) / 1024);
   }
   void data(const ParameterInfo& i, DataParameter& v) override {
-    if (i.name == name_) summary = QString::fromStdString(v.summary());
+    if (i.name == name_) summary = data_words(v);
+  }
+  static QString data_words(const DataParameter& v) {
+    return QString::fromStdString(v.typed().value_or(v.summary()));
   }
 
  private:
@@ -75,6 +84,27 @@ class ReadOne : public ParameterVisitor {
   }
   std::string name_;
 };
+
+// How many parameters an operation has just now.
+std::size_t parameters_of(const Operation& operation) {
+  class Count : public ParameterVisitor {
+   public:
+    std::size_t n = 0;
+    void number(const ParameterInfo&, double&, const NumberRange&) override { ++n; }
+    void count(const ParameterInfo&, int&, const CountRange&) override { ++n; }
+    void toggle(const ParameterInfo&, bool&) override { ++n; }
+    void choice(const ParameterInfo&, int&, std::span<const Choice>) override { ++n; }
+    void part(const ParameterInfo&, PartRef&) override { ++n; }
+    void parts(const ParameterInfo&, std::vector<PartRef>&, const PartsRange&) override { ++n; }
+    void picks(const ParameterInfo&, std::vector<Pick>&, const PickRange&) override { ++n; }
+    void file(const ParameterInfo&, FileAttachment&, std::span<const std::string_view>) override {
+      ++n;
+    }
+    void data(const ParameterInfo&, DataParameter&) override { ++n; }
+  } count;
+  operation.clone()->describe(count);
+  return count.n;
+}
 
 ReadOne read(Operation& operation, const std::string& name) {
   ReadOne reader(name);
@@ -159,20 +189,46 @@ class SettingsBuilder : public ParameterVisitor {
     add(i, box);
   }
   // Each part at its end, and as it is after one of its earlier steps.
-  void part(const ParameterInfo& i, PartRef& v) override {
-    auto* box = new QComboBox;
-    box->addItem(QObject::tr("choose a part"), ReadOne::reference({}));
+  std::vector<std::pair<PartRef, QString>> offered_parts() const {
+    std::vector<std::pair<PartRef, QString>> result;
     for (const Part& part : panel_.model_.document().parts) {
       if (part.id == panel_.model_.chosen_part()) continue;
       const QString part_name = QString::fromStdString(part.name);
-      box->addItem(part_name, ReadOne::reference(part.id));
+      result.emplace_back(part.id, part_name);
       for (std::size_t k = 0; k + 1 < part.steps.size(); ++k)
-        box->addItem(QObject::tr("%1 after %2 %3")
-                         .arg(part_name)
-                         .arg(k + 1)
-                         .arg(QString::fromStdString(part.steps[k].name)),
-                     ReadOne::reference({part.id, part.steps[k].id}));
+        result.emplace_back(PartRef{part.id, part.steps[k].id},
+                            QObject::tr("%1 after %2 %3")
+                                .arg(part_name)
+                                .arg(k + 1)
+                                .arg(QString::fromStdString(part.steps[k].name)));
     }
+    return result;
+  }
+  void parts(const ParameterInfo& i, std::vector<PartRef>& v, const PartsRange&) override {
+    const std::string name(i.name);
+    const std::string label(i.label);
+    auto* field =
+        new PartsField(offered_parts(), [=, panel = &panel_](const std::vector<PartRef>& parts) {
+          std::string text;
+          for (const PartRef& p : parts) text += ReadOne::reference(p).toStdString() + ";";
+          panel->change(name, label, text);
+        });
+    field->show_parts(v);
+    update([field, name](Operation& o) {
+      if (const auto now = read(o, name).listed; now != field->shown()) field->show_parts(now);
+    });
+    field->setObjectName(words(i.name));
+    field->setToolTip(words(i.help));
+    auto* title = new QLabel(words(i.label));
+    title->setToolTip(words(i.help));
+    form_.addRow(title);
+    form_.addRow(field);
+  }
+  void part(const ParameterInfo& i, PartRef& v) override {
+    auto* box = new QComboBox;
+    box->addItem(QObject::tr("choose a part"), ReadOne::reference({}));
+    for (const auto& [part, part_name] : offered_parts())
+      box->addItem(part_name, ReadOne::reference(part));
     box->setCurrentIndex(std::max(0, box->findData(ReadOne::reference(v))));
     const std::string name(i.name);
     const std::string label(i.label);
@@ -212,6 +268,10 @@ class SettingsBuilder : public ParameterVisitor {
     add(i, button);
   }
   void data(const ParameterInfo& i, DataParameter& v) override {
+    if (v.typed()) {
+      typed_data(i, v);
+      return;
+    }
     auto* label = new QLabel(QString::fromStdString(v.summary()));
     label->setWordWrap(true);
     const std::string name(i.name);
@@ -220,6 +280,21 @@ class SettingsBuilder : public ParameterVisitor {
   }
 
  private:
+  void typed_data(const ParameterInfo& i, const DataParameter& v) {
+    auto* field = new QLineEdit(ReadOne::data_words(v));
+    const std::string name(i.name);
+    const std::string label(i.label);
+    QObject::connect(field, &QLineEdit::editingFinished, &panel_, [=, panel = &panel_] {
+      if (!field->isModified()) return;
+      field->setModified(false);
+      panel->change(name, label, field->text().toStdString());
+      panel->refresh();  // shows what it came to, also where it was refused
+    });
+    update([field, name](Operation& o) {
+      if (!field->isModified()) field->setText(read(o, name).summary);
+    });
+    add(i, field);
+  }
   void add(const ParameterInfo& i, QWidget* field) {
     field->setObjectName(words(i.name));
     field->setAccessibleName(words(i.label));
@@ -343,12 +418,15 @@ void SettingsPanel::refresh() {
   as_new_part_->setChecked(model_.trial_as_new_part());
   const std::string kind = step != nullptr ? std::string(step->operation->kind()) : "";
   const std::size_t parts = model_.document().parts.size();
-  if (step == nullptr || step->id != built_for_ || kind != built_kind_ || parts != built_parts_) {
+  const std::size_t count = step != nullptr ? parameters_of(*step->operation) : 0;
+  if (step == nullptr || step->id != built_for_ || kind != built_kind_ || parts != built_parts_ ||
+      count != built_count_) {
     delete fields_->findChild<QWidget*>("form", Qt::FindDirectChildrenOnly);
     updaters_.clear();
     built_for_ = step != nullptr ? step->id : 0;
     built_kind_ = kind;
     built_parts_ = parts;
+    built_count_ = count;
     if (step != nullptr) rebuild(*step);
   } else {
     const auto copy = step->operation->clone();

@@ -48,6 +48,7 @@ class SettingsPanel : public QWidget {
   StepId built_for_ = 0;
   std::string built_kind_;
   std::size_t built_parts_ = 0;
+  std::size_t built_count_ = 0;  // of parameters: some steps have more or fewer as they are set
   std::vector<std::function<void(Operation&)>> updaters_;
   bool refreshing_ = false;
 };

@@ -9,6 +9,7 @@
 #include "app/tools/point_editor.h"
 #include "app/view/renderer.h"
 #include "app/view/scene_picker.h"
+#include "app/view/typed_field.h"
 
 namespace evenclay {
 
@@ -47,6 +48,11 @@ class HandTool {
   /// The hand passes without a button; true when the tool says what a press would do here.
   virtual bool hover(const QPointF&) { return false; }
   virtual void leave() {}
+  /// What a press would do here, beside the cursor; asked after hover() was true.
+  virtual QString hover_words() const { return {}; }
+  /// A number is being typed: what it is to be asked for, with that first digit; nothing when it is not this
+  /// tool's.
+  virtual std::optional<TypedField::Question> question(const QString&) { return std::nullopt; }
   /// Any key; true when it was the tool's.
   virtual bool key(QKeyEvent&) { return false; }
   /// Marks in the picture, and over it.

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "core/operations/offers.h"
 
@@ -27,6 +28,32 @@ std::size_t face_below(const Face& shown, const Body& below, StepId step) {
   return 0;
 }
 
+// The curve of the shape below that comes nearest to a place, and the share of its parameters there.
+struct OnCurves {
+  std::size_t number = 0;
+  double share = 0.0;
+  Vec3 at;
+};
+std::optional<OnCurves> on_curves(const ShapePtr& shown, const ShapePtr& below,
+                                  const SurfacePlace& place) {
+  const auto* seen = shown ? std::get_if<CurveSet>(shown.get()) : nullptr;
+  const auto* under = below ? std::get_if<CurveSet>(below.get()) : nullptr;
+  const auto number = static_cast<std::size_t>(place.surface);
+  if (seen == nullptr || under == nullptr || number >= seen->curves.size()) return std::nullopt;
+  const Curve& c = seen->curves[number];
+  const Vec3 p = evaluate(c, c.knots.first() + place.u * c.knots.length());
+  std::optional<OnCurves> best;
+  double nearest = std::numeric_limits<double>::infinity();
+  for (std::size_t k = 0; k < under->curves.size(); ++k) {
+    const CurvePlace found = closest_place(CurveEvaluator(under->curves[k]), p);
+    if (found.distance >= nearest) continue;
+    nearest = found.distance;
+    const KnotVector& knots = under->curves[k].knots;
+    best = OnCurves{k, (found.t - knots.first()) / knots.length(), found.p};
+  }
+  return best;
+}
+
 double share_in(const KnotVector& k, double value) {
   return std::clamp((into_domain(k, value) - k.first()) / k.length(), 0.0, 1.0);
 }
@@ -43,6 +70,14 @@ bool PlacePicker::pick(const SurfacePlace& place) {
   const Step* step = find_step(model_.document(), model_.chosen_step());
   const auto answer = model_.answer();
   if (step == nullptr || !answer || answer->shown_step != step->id) return false;
+  if (const auto on = on_curves(answer->shown, answer->before, place))
+    return model_.attempt([&] {
+      model_.change_operation(
+          step->id,
+          taker(step)->with_place({PickKind::Face, 0, on->at}, static_cast<int>(on->number) + 1,
+                                  std::round(on->share * 1e6) / 1e6, 0.0),
+          QObject::tr("Place"), QString("%1.place").arg(step->id));
+    });
   const Body* shown = body_in(answer->shown);
   const Body* below = body_in(answer->before);
   if (shown == nullptr || below == nullptr || below->faces.empty()) return false;

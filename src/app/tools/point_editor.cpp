@@ -62,15 +62,22 @@ void PointEditor::refresh() {
   mirrors_.clear();
   const auto answer = model_.answer();
   const Step* step = find_step(model_.document(), model_.chosen_step());
-  if (step == nullptr || !answer->shown || answer->shown_step != step->id ||
+  // A drawn curve is changed by its own places (CurveTool).
+  const auto* drawn = step != nullptr ? offer_of<DrawsPoints>(*step->operation) : nullptr;
+  const bool own_places = drawn != nullptr && !drawn->places_are_net();
+  if (step == nullptr || own_places || !answer->shown || answer->shown_step != step->id ||
       std::holds_alternative<TriangleMesh>(*answer->shown) || is_empty(*answer->shown)) {
     picked_.clear();
     Q_EMIT changed();
     return;
   }
   EditableNets net;
-  net.shown = nets_of(*answer->shown, {});
-  if (answer->shapings) {
+  if (answer->hand_nets) {
+    net.step = step->id;
+    net.below = *answer->hand_nets;
+    net.shapings = *answer->shapings;
+    net.shown = with_shaping(net.below, net.shapings);
+  } else if (net.shown = nets_of(*answer->shown, {}); answer->shapings) {
     net.step = step->id;
     net.below = nets_of(*answer->before, {});
     net.shapings = *answer->shapings;
@@ -94,6 +101,10 @@ void PointEditor::refresh_shares() {
 }
 
 QString PointEditor::obstacle() const {
+  const Step* chosen = find_step(model_.document(), model_.chosen_step());
+  if (!net_ && chosen != nullptr && offer_of<DrawsPoints>(*chosen->operation) != nullptr)
+    return tr(
+        "The places of this curve are dragged themselves. Add Rebuild to shape control points.");
   if (!net_)
     return tr("This part has no control points to move. Choose a part made of surfaces or curves.");
   const Step* step = find_step(model_.document(), model_.chosen_step());

@@ -32,8 +32,8 @@ void Snapper::gather(const AppModel& model, const PointEditor& editor) {
   clear();
   kinds_ = editor.snap();
   plane_ = editor.work_plane();
-  if (!kinds_.on || !editor.net()) return;
-  const Nets& nets = editor.net()->shown;
+  if (!kinds_.on) return;
+  const Nets& nets = editor.net() ? editor.net()->shown : Nets();
   const Selection partners = editor.partners();
   if (kinds_.points)
     for_each_point(nets, [&](PointIndex p) {

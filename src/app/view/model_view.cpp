@@ -11,6 +11,7 @@
 #include "app/tools/box_tool.h"
 #include "app/tools/camera_tool.h"
 #include "app/tools/curve_tool.h"
+#include "app/tools/parts_tool.h"
 #include "app/tools/place_tool.h"
 #include "app/tools/section_tool.h"
 #include "app/view/overlay.h"
@@ -52,6 +53,7 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   tools_.push_back(std::make_unique<SectionTool>(
       context, settings_, [this](const SectionCut& cut) { set(&ViewSettings::section, cut); }));
   tools_.push_back(std::make_unique<PlaceTool>(context));
+  tools_.push_back(std::make_unique<PartsTool>(context));
   tools_.push_back(std::make_unique<DragTool>(context));
   drag_ = static_cast<DragTool*>(tools_.back().get());
   tools_.push_back(std::make_unique<CurveTool>(context));
@@ -426,7 +428,8 @@ void ModelView::hover(const QPointF& at) {
   for (const auto& tool : tools_)
     if (tool->hover(at)) {
       hovered_.reset();
-      hover_words_.clear();
+      hover_words_ = tool->hover_words();
+      update();
       return;
     }
   const auto pressed = ScenePicker(model_, editor_, views_).pressed_at(at);

@@ -31,6 +31,12 @@ void ModelView::keyPressEvent(QKeyEvent* event) {
   const QString text = event->text();
   const bool number = text.size() == 1 && (text[0].isDigit() || text[0] == '-' || text[0] == '.');
   const auto blocking = Qt::ControlModifier | Qt::AltModifier;
+  if (number && !(event->modifiers() & blocking) && active_ == nullptr)
+    for (const auto& tool : tools_)
+      if (auto q = tool->question(text)) {
+        typed_->ask(std::move(*q), last_);
+        return;
+      }
   if (number && !(event->modifiers() & blocking) && !editor_.picked().empty() &&
       active_ == nullptr) {
     ask_amount(text);

@@ -98,9 +98,10 @@ void MainWindow::begin_operation(const std::string& action) {
   for (const auto& [part, drawn] : model_.drawn()) beginning.parts[part] = drawn.shape;
   if (const auto answer = model_.answer(); answer && answer->chosen == model_.chosen_part())
     beginning.before = answer->shown;
+  const std::vector<PartId> parts = model_.picked_parts();
+  beginning.picked = parts;
   operation->suit(beginning);
   const QString label = words(info.label);
-  const std::vector<PartId> parts = model_.picked_parts();
   const bool several = info.several_parts && parts.size() > 1;
   const bool begun = model_.attempt([&] {
     if (several)

@@ -298,4 +298,20 @@ bool bounds_volume(const Body& body, double tolerance) {
   return topology(meet ? with_explicit_borders(body, tolerance) : body).closed;
 }
 
+std::vector<Curve> edge_curves(const Body& body) {
+  constexpr double kPole = 1e-9;  // mm
+  std::vector<Curve> result;
+  const Topology t = topology(body);
+  for (const auto* edges : {&t.open_edges, &t.joined_edges})
+    for (const std::uint32_t e : *edges) result.push_back(body.edges[e].curve);
+  for (const Face& f : body.faces)
+    for (const Border border : kBorders) {
+      const Surface& s = *f.surface;
+      const bool of_u = border == Border::UMin || border == Border::UMax;
+      if (f.trimmed() || (of_u ? s.u : s.v).periodic || is_pole(s, border, kPole)) continue;
+      result.push_back(border_of(s, border));
+    }
+  return result;
+}
+
 }  // namespace evenclay

@@ -46,4 +46,7 @@ bool borders_meet(const Body& body, double tolerance);
 /// `tolerance` (mm) counting as joined.
 bool bounds_volume(const Body& body, double tolerance);
 
+/// The edges of a body, open ones first, and the open borders of whole surfaces that are no poles.
+std::vector<Curve> edge_curves(const Body& body);
+
 }  // namespace evenclay

@@ -223,18 +223,7 @@ struct CollectEdges {
   std::vector<Curve>& out;
   void operator()(const TriangleMesh&) const {}
   void operator()(const CurveSet& set) const { out = set.curves; }
-  void operator()(const Body& body) const {
-    const Topology t = topology(body);
-    for (const auto* edges : {&t.open_edges, &t.joined_edges})
-      for (const std::uint32_t e : *edges) out.push_back(body.edges[e].curve);
-    for (const Face& f : body.faces)
-      for (const Border border : kBorders) {
-        const Surface& s = *f.surface;
-        const bool of_u = border == Border::UMin || border == Border::UMax;
-        if (f.trimmed() || (of_u ? s.u : s.v).periodic || is_pole(s, border, kOnePlace)) continue;
-        out.push_back(border_of(s, border));
-      }
-  }
+  void operator()(const Body& body) const { out = edge_curves(body); }
 };
 
 }  // namespace

@@ -141,6 +141,8 @@ struct DisplayAnswer {
   /// What the shown step does to the nets of `before`, when it is Shaped points, carried over to
   /// them where they have changed. Null for other steps, and when it cannot be carried.
   std::shared_ptr<const Shapings> shapings;
+  /// The nets they are on, where those are the step's own and not those of `before`.
+  std::shared_ptr<const Nets> hand_nets = nullptr;
   std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
   std::shared_ptr<const DisplayMesh> before_mesh;     ///< only when wanted
   std::shared_ptr<const std::vector<Comb>> sections;  ///< of the shown shape; only when wanted

@@ -235,13 +235,22 @@ void DisplayWorker::say_trouble(std::size_t number, std::string sentence) {
 
 namespace {
 
-std::shared_ptr<const Shapings> shapings_of(const Step& step, const ShapePtr& before) {
+// What the hand may move in the shown step.
+void take_hand(const Step& step, const StepResult& result, DisplayAnswer& a) {
   const auto* shapes = offer_of<ShapesPoints>(*step.operation);
-  if (shapes == nullptr || !step.enabled || !before) return nullptr;
+  a.shapings = nullptr;
+  a.hand_nets = nullptr;
+  if (shapes == nullptr || !step.enabled) return;
+  if (result.hand) {
+    a.hand_nets = {result.hand, &result.hand->below};
+    a.shapings = {result.hand, &result.hand->shapings};
+    return;
+  }
+  if (!a.before || result.failed) return;
   try {
-    return std::make_shared<const Shapings>(shapes->offered(*before).shapings);
+    a.shapings = std::make_shared<const Shapings>(shapes->offered(*a.before).shapings);
   } catch (const Error&) {
-    return nullptr;  // the step itself says why
+    // the step itself says why
   }
 }
 
@@ -261,7 +270,7 @@ void take_shown(const DisplayRequest& request, const PartResult& result, Display
     a.shown = result.steps[k].shape;
     a.shown_step = part->steps[k].id;
     if (k > 0) a.before = result.steps[k - 1].shape;
-    a.shapings = shapings_of(part->steps[k], a.before);
+    take_hand(part->steps[k], result.steps[k], a);
     return;
   }
 }

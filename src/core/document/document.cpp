@@ -165,6 +165,10 @@ class FindPartParameter : public PartialVisitor {
   explicit FindPartParameter(std::string_view name) : name_(name) {}
   bool is_part = false;
   void part(const ParameterInfo& info, PartRef&) override { is_part |= info.name == name_; }
+  bool is_list = false;
+  void parts(const ParameterInfo& info, std::vector<PartRef>&, const PartsRange&) override {
+    is_list |= info.name == name_;
+  }
 
  private:
   std::string_view name_;
@@ -201,6 +205,21 @@ std::string part_reference(const Document& d, std::string_view text) {
   return fmt::format("{}:{}", named->id, step_named(*named, text.substr(slash + 1)).id);
 }
 
+// "Left; Right/Arc": the same for a list.
+std::string part_references(const Document& d, std::string_view text) {
+  std::string list;
+  while (!text.empty()) {
+    const auto end = std::min(text.find(';'), text.size());
+    std::string_view one = text.substr(0, end);
+    text.remove_prefix(std::min(end + 1, text.size()));
+    while (!one.empty() && one.front() == ' ') one.remove_prefix(1);
+    while (!one.empty() && one.back() == ' ') one.remove_suffix(1);
+    if (one.empty()) continue;
+    list += (list.empty() ? "" : "; ") + part_reference(d, one);
+  }
+  return list;
+}
+
 }  // namespace
 
 Document with_setting(const Document& d, std::string_view text) {
@@ -225,9 +244,8 @@ Document with_setting(const Document& d, std::string_view text) {
   }
   FindPartParameter finder(parameter);
   step.operation->clone()->describe(finder);
-  if (finder.is_part) {
-    value = part_reference(d, value);
-  }
+  if (finder.is_part) value = part_reference(d, value);
+  if (finder.is_list) value = part_references(d, value);
   return with_step_parameter(d, step.id, parameter, value);
 }
 

@@ -109,7 +109,8 @@ struct Evaluator::Impl {
               false,
               {},
               std::move(outcome.notes),
-              outcome.kept};
+              outcome.kept,
+              std::move(outcome.hand)};
     } catch (const Cancelled&) {
       throw;
     } catch (const Error& e) {

@@ -16,6 +16,7 @@ struct StepResult {
   std::string message;
   std::vector<std::string> notes = {};
   std::optional<KeptShape> kept = {};
+  std::shared_ptr<const HandNets> hand = nullptr;
 };
 
 struct PartResult {

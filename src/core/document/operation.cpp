@@ -35,13 +35,42 @@ void check_range(const ParameterInfo& info, const std::vector<Pick>& picks, cons
   }
 }
 
+void check_range(const ParameterInfo& info, const std::vector<PartRef>& parts,
+                 const PartsRange& r) {
+  if (parts.size() > static_cast<std::size_t>(r.most))
+    throw Error(
+        fmt::format("{} takes {} parts at most, not {}.", info.label, r.most, parts.size()));
+  for (std::size_t k = 0; k < parts.size(); ++k) {
+    if (parts[k].empty()) throw Error(fmt::format("{} names no part.", info.label));
+    if (std::find(parts.begin(), parts.begin() + static_cast<long>(k), parts[k]) !=
+        parts.begin() + static_cast<long>(k))
+      throw Error(fmt::format("{} names one part twice.", info.label));
+  }
+}
+
 namespace {
+
+// Without the blanks around them.
+template <typename F>
+void for_each_between_semicolons(std::string_view rest, const F& f) {
+  while (!rest.empty()) {
+    const auto semicolon = rest.find(';');
+    std::string_view one = rest.substr(0, semicolon);
+    rest = semicolon == std::string_view::npos ? "" : rest.substr(semicolon + 1);
+    while (!one.empty() && one.front() == ' ') one.remove_prefix(1);
+    while (!one.empty() && one.back() == ' ') one.remove_suffix(1);
+    if (!one.empty()) f(one);
+  }
+}
 
 class CollectInputs : public PartialVisitor {
  public:
-  std::vector<PartRef> parts;
+  std::vector<PartRef> all;
   void part(const ParameterInfo&, PartRef& value) override {
-    if (!value.empty()) parts.push_back(value);
+    if (!value.empty()) all.push_back(value);
+  }
+  void parts(const ParameterInfo&, std::vector<PartRef>& value, const PartsRange&) override {
+    all.insert(all.end(), value.begin(), value.end());
   }
 };
 
@@ -64,6 +93,18 @@ bool read_place(std::string_view text, Vec3& place) {
     text.remove_prefix(1);
   }
   return false;
+}
+
+// "12" or "12:34".
+PartRef reference(const ParameterInfo& info, std::string_view text) {
+  const auto colon = text.find(':');
+  const auto whole = [&](std::string_view number) {
+    const double x = to_number(info, number);
+    check_range(info, x, CountRange{0, 1'000'000'000});
+    return static_cast<int>(x);
+  };
+  return {whole(text.substr(0, colon)),
+          colon == std::string_view::npos ? 0 : whole(text.substr(colon + 1))};
 }
 
 class SetOne : public ParameterVisitor {
@@ -108,27 +149,24 @@ class SetOne : public ParameterVisitor {
     }
     throw Error(fmt::format("{} is one of {}, not '{}'.", info.label, list, text_));
   }
-  // "12", or "12:34" for the part after one of its steps.
   void part(const ParameterInfo& info, PartRef& value) override {
+    if (take(info)) value = reference(info, text_);
+  }
+  // "12; 14:3": one behind the other; empty lets go of all.
+  void parts(const ParameterInfo& info, std::vector<PartRef>& value,
+             const PartsRange& range) override {
     if (!take(info)) return;
-    const auto colon = text_.find(':');
-    const auto whole = [&](std::string_view text) {
-      const double x = to_number(info, text);
-      check_range(info, x, CountRange{0, 1'000'000'000});
-      return static_cast<int>(x);
-    };
-    value = {whole(text_.substr(0, colon)),
-             colon == std::string_view::npos ? 0 : whole(text_.substr(colon + 1))};
+    std::vector<PartRef> read;
+    for_each_between_semicolons(
+        text_, [&](std::string_view one) { read.push_back(reference(info, one)); });
+    check_range(info, read, range);
+    value = std::move(read);
   }
   // "face 10,0,52; face 0,0,-52": each by a place near it; empty lets go of all.
   void picks(const ParameterInfo& info, std::vector<Pick>& value, const PickRange& range) override {
     if (!take(info)) return;
     std::vector<Pick> picks;
-    for (std::string_view rest = text_; !rest.empty();) {
-      const auto semicolon = rest.find(';');
-      std::string_view one = rest.substr(0, semicolon);
-      rest = semicolon == std::string_view::npos ? "" : rest.substr(semicolon + 1);
-      while (!one.empty() && one.front() == ' ') one.remove_prefix(1);
+    for_each_between_semicolons(text_, [&](std::string_view one) {
       const auto space = one.find(' ');
       Vec3 at;
       if (space == std::string_view::npos || !read_place(one.substr(space + 1), at))
@@ -137,7 +175,7 @@ class SetOne : public ParameterVisitor {
                         "10,0,52",
                         info.label, one));
       picks.push_back({pick_kind(one.substr(0, space)), 0, at});
-    }
+    });
     check_range(info, picks, range);
     value = std::move(picks);
   }
@@ -184,7 +222,7 @@ void Memo::next_evaluation(std::size_t kept) {
 std::vector<PartRef> Operation::inputs() const {
   CollectInputs collect;
   clone()->describe(collect);
-  return collect.parts;
+  return collect.all;
 }
 
 OperationPtr with_parameter(const Operation& operation, std::string_view name,

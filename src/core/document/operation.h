@@ -61,11 +61,15 @@ struct KeptShape {
   Vec3 at;  ///< the worst place
 };
 
+struct HandNets;  // operations/offers.h
+
 /// What a step made, and what the designer should know about it (no errors: those are thrown).
 struct Outcome {
   Shape shape;
   std::vector<std::string> notes = {};
   std::optional<KeptShape> kept = {};
+  /// Of a step that lets the hand move control points of its own.
+  std::shared_ptr<const HandNets> hand = nullptr;
 };
 
 /// The stages of the work, in their order.
@@ -108,6 +112,7 @@ struct Beginning {
   ShapePtr before;  ///< the shape it will work on; null for a source
   /// Parts whose shapes are known, with their names.
   std::map<PartId, ShapePtr> parts = {};
+  std::vector<PartId> picked = {};  ///< in the list of parts, the chosen one first
 };
 
 /// Immutable once it is in a document: shared between document versions and threads. To change a

@@ -5,6 +5,7 @@
 #include <compare>
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
@@ -58,6 +59,12 @@ struct Choice {
   std::string_view label;  ///< on screen
 };
 
+/// How many parts a list of them may name, and of what they are made (kinds as in operation.h).
+struct PartsRange {
+  int most = 200;
+  unsigned kinds = 0;  ///< 0: any
+};
+
 struct PickRange {
   std::vector<PickKind> kinds;  ///< what may be picked
   int most = 1;
@@ -65,6 +72,8 @@ struct PickRange {
 
 /// Throws Error when there are too many, one of the wrong kind, or a place that is no number.
 void check_range(const ParameterInfo&, const std::vector<Pick>& picks, const PickRange&);
+/// Throws Error when there are too many, one is empty or one occurs twice.
+void check_range(const ParameterInfo&, const std::vector<PartRef>& parts, const PartsRange&);
 
 /// A parameter too rich for a field, such as the moves of control points. It is kept in files as
 /// JSON text; single values in it may have addresses ("point[4,2]").
@@ -78,6 +87,9 @@ class DataParameter {
   virtual void set(std::string_view address, std::string_view text) = 0;
   /// One line for panels and `info`: what the data holds.
   virtual std::string summary() const = 0;
+  /// The whole as text that set("", text) takes, when it is short enough to be typed in a field; nothing
+  /// where the hand or another tool is the way to change it.
+  virtual std::optional<std::string> typed() const { return std::nullopt; }
 };
 
 /// Called with each parameter in the order in which it is shown and written. A visitor may read
@@ -92,6 +104,8 @@ class ParameterVisitor {
   virtual void choice(const ParameterInfo&, int& value, std::span<const Choice> choices) = 0;
   /// Another part this operation reads; empty while none is chosen.
   virtual void part(const ParameterInfo&, PartRef& value) = 0;
+  /// Other parts in an order, each once.
+  virtual void parts(const ParameterInfo&, std::vector<PartRef>& value, const PartsRange&) = 0;
   /// Faces, edges or corners of the shape before.
   virtual void picks(const ParameterInfo&, std::vector<Pick>& value, const PickRange&) = 0;
   /// A file's bytes; `endings` are those that fit, such as ".step".
@@ -108,6 +122,7 @@ class PartialVisitor : public ParameterVisitor {
   void toggle(const ParameterInfo&, bool&) override {}
   void choice(const ParameterInfo&, int&, std::span<const Choice>) override {}
   void part(const ParameterInfo&, PartRef&) override {}
+  void parts(const ParameterInfo&, std::vector<PartRef>&, const PartsRange&) override {}
   void picks(const ParameterInfo&, std::vector<Pick>&, const PickRange&) override {}
   void file(const ParameterInfo&, FileAttachment&, std::span<const std::string_view>) override {}
   void data(const ParameterInfo&, DataParameter&) override {}

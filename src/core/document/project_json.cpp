@@ -30,6 +30,17 @@ int whole(const Json& j, int least, int most) {
   return static_cast<int>(x);
 }
 
+Json reference_json(const PartRef& v) {
+  if (v.after == 0) return v.part;
+  return Json{{"part", v.part}, {"after", v.after}};
+}
+
+PartRef read_reference(const Json& j) {
+  if (j.is_object())
+    return {whole(j.at("part"), 0, kGreatestId), whole(j.at("after"), 0, kGreatestId)};
+  return whole(j, 0, kGreatestId);
+}
+
 class WriteParameters : public ParameterVisitor {
  public:
   Json json = Json::object();
@@ -39,11 +50,10 @@ class WriteParameters : public ParameterVisitor {
   void choice(const ParameterInfo& i, int& v, std::span<const Choice> c) override {
     put(i) = std::string(c[static_cast<std::size_t>(v)].name);
   }
-  void part(const ParameterInfo& i, PartRef& v) override {
-    if (v.after == 0)
-      put(i) = v.part;
-    else
-      put(i) = Json{{"part", v.part}, {"after", v.after}};
+  void part(const ParameterInfo& i, PartRef& v) override { put(i) = reference_json(v); }
+  void parts(const ParameterInfo& i, std::vector<PartRef>& v, const PartsRange&) override {
+    Json& list = put(i) = Json::array();
+    for (const PartRef& one : v) list.push_back(reference_json(one));
   }
   void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange&) override {
     Json& list = put(i) = Json::array();
@@ -98,11 +108,16 @@ class ReadParameters : public ParameterVisitor {
     });
   }
   void part(const ParameterInfo& i, PartRef& v) override {
+    take(i, [&](const Json& j) { v = read_reference(j); });
+  }
+  void parts(const ParameterInfo& i, std::vector<PartRef>& v, const PartsRange& range) override {
     take(i, [&](const Json& j) {
-      if (j.is_object())
-        v = {whole(j.at("part"), 0, kGreatestId), whole(j.at("after"), 0, kGreatestId)};
-      else
-        v = whole(j, 0, kGreatestId);
+      std::vector<PartRef> read;
+      if (!j.is_array() || j.size() > kMost)
+        throw Error(fmt::format("{} is not written as it should be.", i.label));
+      for (const Json& one : j) read.push_back(read_reference(one));
+      check_range(i, read, range);
+      v = std::move(read);
     });
   }
   void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange& range) override {

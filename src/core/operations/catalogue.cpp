@@ -2,12 +2,16 @@
 
 #include <vector>
 
+#include "core/operations/border_surface.h"
 #include "core/operations/bring_in.h"
 #include "core/operations/circle.h"
 #include "core/operations/control_curve.h"
 #include "core/operations/copies.h"
 #include "core/operations/copy_of_part.h"
+#include "core/operations/curve_steps.h"
+#include "core/operations/curves_from_parts.h"
 #include "core/operations/directions.h"
+#include "core/operations/drawn_curves.h"
 #include "core/operations/even_out.h"
 #include "core/operations/extend.h"
 #include "core/operations/flow_pattern.h"
@@ -19,6 +23,7 @@
 #include "core/operations/rebuild_curve.h"
 #include "core/operations/set_degree.h"
 #include "core/operations/shaped_points.h"
+#include "core/operations/skinned.h"
 #include "core/operations/solids.h"
 #include "core/operations/sphere.h"
 #include "core/operations/swept.h"
@@ -28,39 +33,34 @@ namespace evenclay {
 
 std::span<const OperationPtr> catalogue() {
   static const std::vector<OperationPtr> all{
-      std::make_shared<SphereOperation>(),
-      std::make_shared<PlaneOperation>(),
-      std::make_shared<BoxOperation>(),
-      std::make_shared<CylinderOperation>(),
-      std::make_shared<ConeOperation>(),
-      std::make_shared<TorusOperation>(),
-      std::make_shared<ControlCurveOperation>(),
-      std::make_shared<ArcOperation>(),
-      std::make_shared<CircleOperation>(),
-      std::make_shared<EllipseOperation>(),
-      std::make_shared<RectangleOperation>(),
-      std::make_shared<HelixOperation>(),
-      std::make_shared<ExtrudeOperation>(),
-      std::make_shared<RevolveOperation>(),
-      std::make_shared<RuledOperation>(),
-      std::make_shared<RebuildCurveOperation>(),
-      std::make_shared<CopyOfPartOperation>(),
-      std::make_shared<RebuildOperation>(),
-      std::make_shared<LightenOperation>(),
-      std::make_shared<SetDegreeOperation>(),
-      std::make_shared<EvenOutOperation>(),
-      std::make_shared<AddGridLineOperation>(),
-      std::make_shared<RemoveGridLineOperation>(),
-      std::make_shared<ExtendOperation>(),
-      std::make_shared<DirectionsOperation>(),
-      std::make_shared<OpenCloseOperation>(),
-      std::make_shared<SplitSurfaceOperation>(),
-      std::make_shared<ShapedPointsOperation>(),
-      std::make_shared<FlowPatternOperation>(),
-      std::make_shared<TrimAwayOperation>(),
-      std::make_shared<MirrorOperation>(),
-      std::make_shared<ArrayOperation>(),
-      std::make_shared<BringInOperation>(),
+      std::make_shared<SphereOperation>(),        std::make_shared<PlaneOperation>(),
+      std::make_shared<BoxOperation>(),           std::make_shared<CylinderOperation>(),
+      std::make_shared<ConeOperation>(),          std::make_shared<TorusOperation>(),
+      std::make_shared<ProfileOperation>(),       std::make_shared<ControlCurveOperation>(),
+      std::make_shared<CurveThroughOperation>(),  std::make_shared<ArcOperation>(),
+      std::make_shared<CircleOperation>(),        std::make_shared<EllipseOperation>(),
+      std::make_shared<RectangleOperation>(),     std::make_shared<HelixOperation>(),
+      std::make_shared<ExtrudeOperation>(),       std::make_shared<RevolveOperation>(),
+      std::make_shared<RuledOperation>(),         std::make_shared<LoftOperation>(),
+      std::make_shared<SweepOperation>(),         std::make_shared<RevolveAlongRailOperation>(),
+      std::make_shared<BorderSurfaceOperation>(), std::make_shared<FillOperation>(),
+      std::make_shared<InBetweensOperation>(),    std::make_shared<OffsetSurfaceOperation>(),
+      std::make_shared<JoinCurvesOperation>(),    std::make_shared<ProjectCurveOperation>(),
+      std::make_shared<SectionCurveOperation>(),  std::make_shared<IsoCurveOperation>(),
+      std::make_shared<EdgeCurveOperation>(),     std::make_shared<BlendCurveOperation>(),
+      std::make_shared<OffsetCurveOperation>(),   std::make_shared<RebuildCurveOperation>(),
+      std::make_shared<CurveDegreeOperation>(),   std::make_shared<LightenCurveOperation>(),
+      std::make_shared<InsertPointOperation>(),   std::make_shared<RemovePointOperation>(),
+      std::make_shared<ExtendCurveOperation>(),   std::make_shared<CurveDirectionOperation>(),
+      std::make_shared<SplitCurveOperation>(),    std::make_shared<CopyOfPartOperation>(),
+      std::make_shared<RebuildOperation>(),       std::make_shared<LightenOperation>(),
+      std::make_shared<SetDegreeOperation>(),     std::make_shared<EvenOutOperation>(),
+      std::make_shared<AddGridLineOperation>(),   std::make_shared<RemoveGridLineOperation>(),
+      std::make_shared<ExtendOperation>(),        std::make_shared<DirectionsOperation>(),
+      std::make_shared<OpenCloseOperation>(),     std::make_shared<SplitSurfaceOperation>(),
+      std::make_shared<ShapedPointsOperation>(),  std::make_shared<FlowPatternOperation>(),
+      std::make_shared<TrimAwayOperation>(),      std::make_shared<MirrorOperation>(),
+      std::make_shared<ArrayOperation>(),         std::make_shared<BringInOperation>(),
   };
   return all;
 }

@@ -202,12 +202,16 @@ std::vector<double> numbers_in(std::string_view text) {
   std::vector<double> result;
   const char* at = text.data();
   const char* end = text.data() + text.size();
-  while (at < end) {
+  const auto skip = [&] {
+    while (at < end && *at == ' ') ++at;
+  };
+  for (skip(); at < end; skip()) {
     double value = 0.0;
     const auto [next, error] = std::from_chars(at, end, value);
     if (error != std::errc()) throw Error(fmt::format("'{}' is not a list of numbers.", text));
     result.push_back(value);
     at = next;
+    skip();
     if (at < end && *at != ',') throw Error(fmt::format("'{}' is not a list of numbers.", text));
     if (at < end) ++at;
   }

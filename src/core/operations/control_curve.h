@@ -3,27 +3,13 @@
 #include <vector>
 
 #include "core/operations/offers.h"
+#include "core/operations/rows.h"
 
 namespace evenclay {
-
-/// Places in space, as they are clicked or typed.
-class PlacesData : public DataParameter {
- public:
-  std::vector<Vec3> places;
-
-  std::string to_json() const override;
-  void from_json(const std::string& text) override;
-  /// Without an address the whole list: "x,y,z x,y,z …"; "[i]" sets one place, "[n]" behind the last
-  /// adds one. Throws Error.
-  void set(std::string_view address, std::string_view text) override;
-  std::string summary() const override;
-};
 
 /// A2: a curve given by its control points.
 class ControlCurveOperation : public OperationOf<ControlCurveOperation>, public DrawsPoints {
  public:
-  static constexpr std::size_t kMostPlaces = 2000;
-
   PlacesData points{};
   int degree = 3;
   bool closed = false;
@@ -48,6 +34,8 @@ class ControlCurveOperation : public OperationOf<ControlCurveOperation>, public 
 
   std::vector<Vec3> drawn_points() const override { return points.places; }
   OperationPtr with_drawn_points(std::vector<Vec3> places) const override;
+  OperationPtr drawn_closed(Leg leg) const override;
+  bool places_are_net() const override { return true; }
 };
 
 }  // namespace evenclay

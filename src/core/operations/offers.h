@@ -9,19 +9,25 @@
 #include "core/document/operation.h"
 #include "core/grid/count_plot.h"
 #include "core/points/shaping.h"
+#include "core/source/profile.h"
 
 namespace evenclay {
+
+/// Control points that the hand may move in a step: the nets as they are without what the hand did, and
+/// that. A step whose nets are not those of the shape before (the ribs of a surface, the points of a cage)
+/// hands them on in its Outcome.
+struct HandNets {
+  Nets below;
+  Shapings shapings;  ///< one for each net
+};
 
 /// A step that holds moves of control points; the hand's tools work through it.
 class ShapesPoints {
  public:
   virtual ~ShapesPoints() = default;
   /// The nets of the shape before, and what the step does to each of them, carried over where they
-  /// have changed. Throws Error when it cannot be.
-  struct Offer {
-    Nets below;
-    Shapings shapings;
-  };
+  /// have changed. Throws Error when it cannot be, and when the step's nets are its own.
+  using Offer = HandNets;
   virtual Offer offered(const Shape& before) const = 0;
   /// The step with these shapings, on the nets that it offers.
   virtual OperationPtr with_shapings(Shapings shapings) const = 0;
@@ -50,12 +56,27 @@ class TakesPlace {
   virtual OperationPtr with_place(const Pick& face, int number, double u, double v) const = 0;
 };
 
-/// A source whose points are clicked one after the other.
+/// A source whose points are clicked one after the other, and moved by hand afterwards.
 class DrawsPoints {
  public:
   virtual ~DrawsPoints() = default;
   virtual std::vector<Vec3> drawn_points() const = 0;
+  /// As many as there are: moved; fewer: the last ones are taken back; more: added as they were begun.
   virtual OperationPtr with_drawn_points(std::vector<Vec3> points) const = 0;
+  /// Whether the places are the control points of the curve, which the hand moves anyway.
+  virtual bool places_are_net() const { return false; }
+  /// Whether each place is reached by a leg of its own kind.
+  virtual bool draws_legs() const { return false; }
+  /// One more place, reached by that leg; `first`: instead of all there are.
+  virtual OperationPtr with_drawn_place(const Vec3& place, Leg leg, bool first) const {
+    (void)leg;
+    std::vector<Vec3> all = first ? std::vector<Vec3>{} : drawn_points();
+    all.push_back(place);
+    return with_drawn_points(std::move(all));
+  }
+  virtual bool can_close() const { return drawn_points().size() >= 3; }
+  /// Closed, the last leg being of that kind.
+  virtual OperationPtr drawn_closed(Leg leg) const = 0;
 };
 
 /// The interface, when the operation has it.

@@ -194,7 +194,7 @@ std::string ShapingData::summary() const {
   return text;
 }
 
-void ShapedPointsOperation::describe(ParameterVisitor& v) {
+void describe_symmetry(ParameterVisitor& v, SymmetryPlane& symmetry) {
   static constexpr std::array<Choice, 8> planes{{{"none", "Off"},
                                                  {"yz", "y–z, left–right"},
                                                  {"xz", "x–z, front–back"},
@@ -207,6 +207,10 @@ void ShapedPointsOperation::describe(ParameterVisitor& v) {
                {"symmetry", "Symmetry",
                 "While on, every move and weight is mirrored to the partner points."},
                symmetry, planes);
+}
+
+void ShapedPointsOperation::describe(ParameterVisitor& v) {
+  describe_symmetry(v, symmetry);
   static constexpr std::array<Choice, 6> kinds{{{"free", "Free"},
                                                 {"position", "Position"},
                                                 {"tangent", "Tangent"},

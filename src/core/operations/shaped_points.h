@@ -17,6 +17,9 @@ class ShapingData : public DataParameter {
   std::string summary() const override;
 };
 
+/// The planes about which moves are mirrored.
+void describe_symmetry(ParameterVisitor& visitor, SymmetryPlane& symmetry);
+
 /// C: displacements and weights of control points on the curves or surfaces below. Each shaping belongs
 /// to a face by its tag (to a net by its place in files that have no tags): it follows the face when
 /// others are added or split below, its pieces when the face itself is split, and waits when the face

@@ -5,49 +5,17 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/operations/curves.h"
 #include "core/source/swept.h"
 
 namespace evenclay {
 
 namespace {
 
-const std::vector<Curve>& curves_of(const Shape& shape, std::string_view label) {
-  const auto* set = std::get_if<CurveSet>(&shape);
-  if (set == nullptr || set->curves.empty())
-    throw Error(fmt::format("{} works on curves. Choose a part that is a curve.", label));
-  return set->curves;
-}
-
 Vec3 axis_of(SweepDirection d) {
   if (d == SweepDirection::X) return {1, 0, 0};
   if (d == SweepDirection::Y) return {0, 1, 0};
   return {0, 0, 1};
-}
-
-// The normal of the plane the curve lies in, as its points go round it (Newell's sum); of a straight curve
-// some direction across it.
-Vec3 across(const Curve& c) {
-  Vec3 sum;
-  const Vec3 origin = c.points.front();
-  for (std::size_t k = 0; k < c.points.size(); ++k)
-    sum += cross(c.points[k] - origin, c.points[(k + 1) % c.points.size()] - origin);
-  if (length(sum) > 1e-9 * size(c) * size(c)) return normalized(sum);
-  const Vec3 along = c.points.back() - origin;
-  const Vec3 side = cross(along, Vec3{0, 0, 1});
-  return length(side) > 1e-9 * length(along) ? normalized(cross(side, along)) : Vec3{1, 0, 0};
-}
-
-Vec3 middle_of(const Surface& s) {
-  Box3 box;
-  for (const Vec3& p : s.points.values()) box.add(p);
-  return box.centre();
-}
-
-// Outside is away from the middle.
-Body outward(std::vector<Surface> surfaces, int step) {
-  Body body = body_of(std::move(surfaces), step);
-  for (Face& f : body.faces) f.flipped = looks_inward(*f.surface, middle_of(*f.surface));
-  return body;
 }
 
 }  // namespace
@@ -110,13 +78,8 @@ Outcome RevolveOperation::apply(const Shape& before, const Inputs& inputs, Progr
   return {outward(std::move(made), inputs.step), {}};
 }
 
-// The first other curve there is.
 void RuledOperation::suit(const Beginning& beginning) {
-  for (const auto& [part, shape] : beginning.parts)
-    if (part != beginning.chosen && shape && std::holds_alternative<CurveSet>(*shape)) {
-      other = part;
-      return;
-    }
+  other = other_curve(beginning);
 }
 
 void RuledOperation::describe(ParameterVisitor& v) {

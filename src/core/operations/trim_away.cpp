@@ -6,34 +6,12 @@
 
 #include "core/base/error.h"
 #include "core/operations/common.h"
+#include "core/operations/curves.h"
 
 namespace evenclay {
 
-namespace {
-
-// The direction in which the curve goes round the greatest area (M. Newell's rule for polygons).
-Vec3 across(const Curve& curve) {
-  const CurveEvaluator e(curve);
-  Vec3 sum;
-  Vec3 previous = e.point(curve.knots.first());
-  for (const double t : sample_places(curve.knots, 16)) {
-    const Vec3 p = e.point(t);
-    sum += cross(previous, p);
-    previous = p;
-  }
-  sum += cross(previous, e.point(curve.knots.first()));
-  return normalized(sum);
-}
-
-}  // namespace
-
-// The first part with curves cuts.
 void TrimAwayOperation::suit(const Beginning& b) {
-  for (const auto& [id, shape] : b.parts)
-    if (id != b.chosen && shape && kind_of(*shape) == kCurves && !is_empty(*shape)) {
-      curve = id;
-      return;
-    }
+  curve = other_curve(b);
 }
 
 void TrimAwayOperation::describe(ParameterVisitor& v) {

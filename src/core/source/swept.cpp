@@ -7,7 +7,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
-#include "core/nurbs/knot_operations.h"
+#include "core/source/compatible.h"
 
 namespace evenclay {
 
@@ -70,38 +70,6 @@ void check_profile(const Curve& profile, const Frame& axis, double near) {
   }
 }
 
-Curve on_unit(const Curve& c, int degree) {
-  Surface s = strip_of(c, {0, 0, 1.0 + size(c)});
-  s = reparameterised(s, Direction::U, 0.0, 1.0);
-  return first_row(raise_degree(s, Direction::U, degree));
-}
-
-Curve with_knots_of(const Curve& c, const KnotVector& other) {
-  std::vector<double> missing;
-  for (const double k : breakpoints(other)) {
-    const auto times = [&](const KnotVector& v) {
-      return std::count_if(v.knots.begin(), v.knots.end(),
-                           [&](double x) { return std::abs(x - k) < 1e-12; });
-    };
-    // The seam of a closed curve is an inner knot too.
-    const bool begins = std::abs(k - other.first()) < 1e-12;
-    if ((begins && !other.periodic) || k >= other.last() - 1e-12) continue;
-    for (auto n = times(c.knots); n < times(other); ++n)
-      missing.push_back(begins ? c.knots.first() : k);
-  }
-  if (missing.empty()) return c;
-  const Surface s = strip_of(c, {0, 0, 1.0 + size(c)});
-  return first_row(insert_knots(s, Direction::U, missing));
-}
-
-Curve opened_curve(const Curve& c) {
-  return first_row(opened(strip_of(c, {0, 0, 1.0 + size(c)}), Direction::U, c.knots.first()));
-}
-
-Curve turned_round(const Curve& c) {
-  return first_row(reversed(strip_of(c, {0, 0, 1.0 + size(c)}), Direction::U));
-}
-
 }  // namespace
 
 Surface extrude(const Curve& curve, const Vec3& from, const Vec3& to, int rows) {
@@ -148,35 +116,10 @@ Surface revolve(const Curve& profile, const Frame& axis, double degrees) {
   return s;
 }
 
-std::pair<Curve, Curve> made_compatible(const Curve& a, const Curve& b) {
-  Curve first = a;
-  Curve second = b;
-  if (first.knots.periodic != second.knots.periodic) {
-    if (first.knots.periodic) first = opened_curve(first);
-    if (second.knots.periodic) second = opened_curve(second);
-  }
-  if (!first.knots.periodic) {
-    const auto end = [](const Curve& c, bool last) {
-      return evaluate(c, last ? c.knots.last() : c.knots.first());
-    };
-    const double along = distance(end(first, false), end(second, false)) +
-                         distance(end(first, true), end(second, true));
-    const double against = distance(end(first, false), end(second, true)) +
-                           distance(end(first, true), end(second, false));
-    if (against < along) second = turned_round(second);
-  }
-  const int degree = std::max(first.knots.degree, second.knots.degree);
-  first = on_unit(first, degree);
-  second = on_unit(second, degree);
-  const Curve merged = with_knots_of(first, second.knots);
-  Curve other = with_knots_of(second, merged.knots);
-  // What is left are differences of rounding.
-  if (other.knots.knots.size() == merged.knots.knots.size()) other.knots = merged.knots;
-  return {merged, other};
-}
-
 Surface ruled(const Curve& a, const Curve& b) {
-  const auto [first, second] = made_compatible(a, b);
+  const std::vector<Curve> both = made_compatible(std::array{a, b}, Alignment{});
+  const Curve& first = both[0];
+  const Curve& second = both[1];
   const int count = first.point_count();
   Surface s{first.knots, uniform_knots(2, 1, false), Grid<Vec3>(count, 2), {}};
   if (first.rational() || second.rational()) s.weights = Grid<double>(count, 2);

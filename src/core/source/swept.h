@@ -2,8 +2,6 @@
 // Source: The NURBS Book, sections 8.3 (extrusion), 8.4 (ruled), 8.5 (revolution, A8.1).
 #pragma once
 
-#include <utility>
-
 #include "core/nurbs/curve.h"
 
 namespace evenclay {
@@ -17,10 +15,6 @@ Surface extrude(const Curve& curve, const Vec3& from, const Vec3& to, int rows =
 /// profiles. A profile point within 1e-9 of its size from the axis is brought onto it (a pole). Throws Error when
 /// `degrees` is not in (0, 360], the profile lies on the axis whole, or, lying flat with the axis, crosses it.
 Surface revolve(const Curve& profile, const Frame& axis, double degrees);
-
-/// Both curves on one degree and one knot vector over [0, 1], their shapes unchanged. Of two that are not both
-/// closed the closed one is opened at its beginning. An open `b` that runs the other way is reversed.
-std::pair<Curve, Curve> made_compatible(const Curve& a, const Curve& b);
 
 /// u along the curves, v straight from the first to the second. Throws Error when they are one.
 Surface ruled(const Curve& a, const Curve& b);
