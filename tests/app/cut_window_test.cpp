@@ -164,7 +164,7 @@ TEST_CASE("every operation of the catalogue that is offered has its place in the
     CHECK_FALSE(tool->toolTip().isEmpty());
   }
   // What does not fit the chosen part is dimmed and says what it needs.
-  w.choose("Knob", 2);
+  w.choose("Knob ring", 2);
   w.window.stages().open(Stage::CutAndJoin);
   auto* trim = w.window.stages().findChild<QToolButton*>("tool_trim_away");
   CHECK_FALSE(trim->isEnabled());

@@ -147,7 +147,7 @@ TEST_CASE("Del in the list of parts removes the chosen one") {
   QTest::keyClick(list, Qt::Key_Delete);
   w.settle();
   CHECK(w.window.model().document().parts.size() == 3);
-  CHECK(find_part(w.window.model().document(), std::string_view("Knob")) == nullptr);
+  CHECK(find_part(w.window.model().document(), std::string_view("Knob ring")) == nullptr);
 }
 
 TEST_CASE("a step ticked while another is on trial keeps both") {

@@ -327,7 +327,7 @@ TEST_CASE("gauges keep their places whatever they say") {
   w.drag(w.point({0, 8, 4}), {60, 10});
   w.settle();
   CHECK((places() == first));
-  for (const auto& [part, step] : {std::pair{"Grille", 0}, {"Knob", 0}, {"Shell", 0}}) {
+  for (const auto& [part, step] : {std::pair{"Grille", 0}, {"Knob ring", 0}, {"Shell", 0}}) {
     w.choose(part, static_cast<std::size_t>(step));
     CHECK((places() == first));
   }

@@ -145,7 +145,7 @@ TEST_CASE("the dimples of the pattern are unmistakable from every side") {
   Window w;
   w.window.editor().set_net_visible(false);
   w.window.view().set(&ViewSettings::floor, false);
-  for (const char* part : {"Dimple tile", "Knob"}) hide_part(w, part);
+  for (const char* part : {"Dimple tile", "Knob ring"}) hide_part(w, part);
   for (const double turn : {0.0, 90.0, 180.0, 270.0}) {
     w.window.view().camera(ViewName::Main).yaw = -50.0 + turn;
     w.window.view().frame_all();
@@ -176,7 +176,7 @@ bool inside_clay(const QImage& image, int x, int y) {
 TEST_CASE("the shape before lies over the refined picture without darkening the model") {
   Window w;
   w.window.editor().set_net_visible(false);
-  for (const char* part : {"Dimple tile", "Knob", "Grille"}) hide_part(w, part);
+  for (const char* part : {"Dimple tile", "Knob ring", "Grille"}) hide_part(w, part);
   const auto brightness = [&](const QImage& image) {
     const QRect r = w.window.view().viewport(0);
     const QPoint at = to_screen(w.window.view().camera(ViewName::Main), r, {0, 0, 0}).at.toPoint();
@@ -194,7 +194,7 @@ TEST_CASE("the shape before lies over the refined picture without darkening the 
 TEST_CASE("no specks: in the side views neighbours of the shell's pixels look alike") {
   Window w;
   w.window.editor().set_net_visible(false);
-  for (const char* part : {"Dimple tile", "Knob", "Grille"}) hide_part(w, part);
+  for (const char* part : {"Dimple tile", "Knob ring", "Grille"}) hide_part(w, part);
   const QImage image = refined(w);
   for (std::size_t k = 1; k < 4; ++k) {
     const QRect r = w.window.view().viewport(k);

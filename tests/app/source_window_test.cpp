@@ -29,7 +29,7 @@ double number_in(QString text) {
 
 TEST_CASE("an extruded curve follows its points, and every step stays in the list") {
   Window w;
-  w.choose("Knob", 2);
+  w.choose("Knob ring", 2);
   w.window.run("extrude");
   w.settle();
   REQUIRE(w.window.model().trial());
@@ -43,7 +43,7 @@ TEST_CASE("an extruded curve follows its points, and every step stays in the lis
   w.settle();
   CHECK_FALSE(w.window.model().trial());
   const double area = number_in(w.gauge("gauge_area"));
-  w.choose("Knob", 2);
+  w.choose("Knob ring", 2);
   const double around = number_in(w.gauge("gauge_area"));  // its length
   CHECK(area == Approx(10.0 * around).epsilon(0.01));
   // A point of the curve is dragged: the wall gets longer with it.
@@ -54,7 +54,7 @@ TEST_CASE("an extruded curve follows its points, and every step stays in the lis
   w.settle();
   const double longer = number_in(w.gauge("gauge_area"));
   CHECK(longer > around + 0.5);
-  w.choose("Knob", 3);
+  w.choose("Knob ring", 3);
   CHECK(number_in(w.gauge("gauge_area")) == Approx(10.0 * longer).epsilon(0.01));
 }
 

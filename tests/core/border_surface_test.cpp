@@ -135,7 +135,7 @@ TEST_CASE("a border surface goes on from what lies around it within a tenth of a
   Surface sheet{uniform_knots(5, 3, false), uniform_knots(5, 3, false), Grid<Vec3>(5, 5), {}};
   for (int i = 0; i < 5; ++i)
     for (int j = 0; j < 5; ++j)
-      sheet.points(i, j) = {20.0 * i, 20.0 * j, 16.0 * std::sin(0.9 * i) * std::cos(0.8 * j)};
+      sheet.points(i, j) = {20.0 * i, 20.0 * j, 22.0 * std::sin(1.7 * i) * std::cos(1.4 * j)};
   const auto [left, rest] = split(sheet, Direction::U, 0.3);
   const auto [middle, right] = split(rest, Direction::U, 0.7);
   const auto [below, upper] = split(middle, Direction::V, 0.3);

@@ -245,6 +245,13 @@ QString CurveTool::words() const {
   return text;
 }
 
+bool CurveTool::wants(const QKeyEvent& event) const {
+  if (event.modifiers() & (Qt::ControlModifier | Qt::AltModifier)) return false;
+  const DrawsPoints* curve = being_drawn();
+  return curve != nullptr && curve->draws_legs() &&
+         (event.key() == Qt::Key_L || event.key() == Qt::Key_A || event.key() == Qt::Key_C);
+}
+
 bool CurveTool::key(QKeyEvent& event) {
   if (event.modifiers() & (Qt::ControlModifier | Qt::AltModifier)) return false;
   if (event.key() == Qt::Key_Backspace) return take_back();

@@ -19,6 +19,7 @@ class CurveTool : public HandTool {
   bool hover(const QPointF& at) override;
   QString hover_words() const override;
   void leave() override { cursor_.reset(); }
+  bool wants(const QKeyEvent& event) const override;
   /// Backspace takes the last place back; L, A and C choose the kind of the next leg.
   bool key(QKeyEvent& event) override;
   /// The length, and the angle in the work plane, of the next leg.

@@ -53,6 +53,8 @@ class HandTool {
   /// A number is being typed: what it is to be asked for, with that first digit; nothing when it is not this
   /// tool's.
   virtual std::optional<TypedField::Question> question(const QString&) { return std::nullopt; }
+  /// A key that is this tool's just now, although an action has it too.
+  virtual bool wants(const QKeyEvent&) const { return false; }
   /// Any key; true when it was the tool's.
   virtual bool key(QKeyEvent&) { return false; }
   /// Marks in the picture, and over it.

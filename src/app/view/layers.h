@@ -4,6 +4,8 @@
 #include <optional>
 
 #include "app/tools/point_editor.h"
+#include "app/view/picture_store.h"
+#include "app/view/renderer.h"
 #include "app/view/view_settings.h"
 #include "app/view/viewports.h"
 
@@ -21,6 +23,8 @@ struct LayerInput {
 
 /// Meshes, curves and edges of all visible parts, with the look's values.
 void add_parts(Scene& scene, const LayerInput& in);
+/// Reference pictures of all visible parts, as far as they are read, and the frame of the chosen one.
+void add_pictures(Scene& scene, const LayerInput& in, PictureStore& store);
 /// Legs and points of the net that can be shaped.
 void add_net(Scene& scene, const LayerInput& in);
 /// Thin frames of the planes in which shaping is mirrored.

@@ -61,6 +61,7 @@ void add_parts(Scene& s, const LayerInput& in) {
     if (found->second.edges && !found->second.edges->pieces.empty())
       s.lines.push_back({found->second.edges->pieces, edge, 1.6F, false, true});
     // Triangles that lie closely on a surface, such as a pattern, stay in front of it.
+    if (found->second.shape && std::holds_alternative<Picture>(*found->second.shape)) continue;
     const bool triangles =
         found->second.shape && std::holds_alternative<TriangleMesh>(*found->second.shape);
     s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
@@ -73,6 +74,29 @@ void add_parts(Scene& s, const LayerInput& in) {
   s.upright_stripes = in.settings.upright_stripes;
   s.single_band = in.settings.single_band;
   if (in.settings.before_overlay || in.before_held) s.ghost = in.model.before_mesh();
+}
+
+void add_pictures(Scene& s, const LayerInput& in, PictureStore& store) {
+  for (const Part& part : in.model.document().parts) {
+    const auto found = in.model.drawn().find(part.id);
+    if (!in.model.is_shown(part) || found == in.model.drawn().end() || !found->second.shape)
+      continue;
+    const auto* p = std::get_if<Picture>(found->second.shape.get());
+    if (p == nullptr) continue;
+    PictureItem item{store.image(p->bytes), {}, static_cast<float>(p->opacity), p->through};
+    constexpr std::array<std::pair<double, double>, 4> kCorners{
+        {{-0.5, -0.5}, {0.5, -0.5}, {0.5, 0.5}, {-0.5, 0.5}}};
+    for (std::size_t k = 0; k < 4; ++k)
+      item.corners[k] =
+          p->frame.to_world({kCorners[k].first * p->width, kCorners[k].second * p->height, 0.0});
+    if (part.id == in.model.chosen_part()) {
+      LineItem frame{{}, look::colours().quiet_ink, 1.2F, false};
+      for (std::size_t k = 0; k < 4; ++k)
+        add_piece(frame.pieces, item.corners[k], item.corners[(k + 1) % 4]);
+      s.lines.push_back(std::move(frame));
+    }
+    s.pictures.push_back(std::move(item));
+  }
 }
 
 }  // namespace evenclay

@@ -12,6 +12,7 @@
 #include "app/tools/camera_tool.h"
 #include "app/tools/curve_tool.h"
 #include "app/tools/parts_tool.h"
+#include "app/tools/picture_tool.h"
 #include "app/tools/place_tool.h"
 #include "app/tools/section_tool.h"
 #include "app/view/overlay.h"
@@ -52,6 +53,9 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   tools_.push_back(std::make_unique<CameraTool>(context));
   tools_.push_back(std::make_unique<SectionTool>(
       context, settings_, [this](const SectionCut& cut) { set(&ViewSettings::section, cut); }));
+  tools_.push_back(std::make_unique<PictureTool>(
+      context, [this](TypedField::Question q) { typed_->ask(std::move(q), last_); }));
+  picture_tool_ = static_cast<PictureTool*>(tools_.back().get());
   tools_.push_back(std::make_unique<PlaceTool>(context));
   tools_.push_back(std::make_unique<PartsTool>(context));
   tools_.push_back(std::make_unique<DragTool>(context));
@@ -66,6 +70,8 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   cursor_label_->setAttribute(Qt::WA_TransparentForMouseEvents);
   cursor_label_->hide();
   typed_ = new TypedField(this);
+  pictures_ = new PictureStore(this);
+  connect(pictures_, &PictureStore::loaded, this, [this] { update(); });
   rest_ = new QTimer(this);
   rest_->setSingleShot(true);
   connect(rest_, &QTimer::timeout, this, &ModelView::refine);
@@ -131,6 +137,10 @@ void ModelView::refresh_wants() {
     wants.sections = SectionWish{editor_.work_plane().origin, editor_.work_plane().z,
                                  std::max(2, settings_.comb_density * 2)};
   model_.want(wants);
+}
+
+QPointF ModelView::place_on_screen(const Vec3& place, std::size_t k) const {
+  return to_screen(views_.camera(k), views_.rect(k), place).at;
 }
 
 QPointF ModelView::point_on_screen(PointIndex p, std::size_t k) const {
@@ -246,6 +256,7 @@ Scene ModelView::scene() const {
   Scene s;
   const LayerInput in = layer_input();
   add_parts(s, in);
+  add_pictures(s, in, *pictures_);
   add_combs(s, in);
   for (const auto& tool : tools_) tool->add_to(s);
   add_size_box(s, in);
@@ -296,6 +307,7 @@ void ModelView::paintGL() {
   if (settings_.refine && !all_refined && (moved || !rest_->isActive()))
     rest_->start(kRestMilliseconds);
   renderer_.collect();
+  pictures_->collect();
   // While dragging only the small label changes; the large overlay would cost a quarter frame.
   if (!drag_->dragging() || settings_.least_radius_callout ||
       settings_.look == ModelLook::Deviation || settings_.look == ModelLook::Curvature)
@@ -358,6 +370,7 @@ QImage ModelView::picture() {
 }
 
 bool ModelView::refined() {
+  if (pictures_->loading()) return false;
   if (!settings_.refine) return true;
   const Scene base = scene();
   const LayerInput in = layer_input();
@@ -394,6 +407,11 @@ void ModelView::place_cursor_label() {
   const int y = static_cast<int>(last_.y()) + 18;
   cursor_label_->move(std::min(x, width() - cursor_label_->width() - 4),
                       std::min(y, height() - cursor_label_->height() - 4));
+}
+
+void ModelView::scale_picture() {
+  picture_tool_->begin();
+  setFocus();
 }
 
 // --- the mouse --------------------------------------------------------------------------------------

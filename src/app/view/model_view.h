@@ -17,6 +17,10 @@ class QLabel;
 class QTimer;
 
 namespace evenclay {
+class PictureTool;
+}
+
+namespace evenclay {
 
 class ModelView : public QOpenGLWidget {
   Q_OBJECT
@@ -41,6 +45,8 @@ class ModelView : public QOpenGLWidget {
 
   void frame_all();
   void frame_picked();
+  /// Two clicks on the chosen reference picture and a typed distance give its size.
+  void scale_picture();
   Vec3 middle() const;  ///< of all that is shown
   /// Turns the large view so that it looks against `normal` onto a place.
   void face(const Vec3& normal, const Vec3& at);
@@ -59,6 +65,7 @@ class ModelView : public QOpenGLWidget {
   QRect viewport(std::size_t k) const { return views_.rect(k); }
   /// Where a control point is on the screen in viewport k (for tests and labels).
   QPointF point_on_screen(PointIndex point, std::size_t k = 0) const;
+  QPointF place_on_screen(const Vec3& place, std::size_t k = 0) const;
 
   // Questions that open the typed field.
   void ask_curvature_radius();
@@ -87,6 +94,7 @@ class ModelView : public QOpenGLWidget {
   void mouseReleaseEvent(QMouseEvent* event) override;
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
+  bool event(QEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
   void keyReleaseEvent(QKeyEvent* event) override;
   void leaveEvent(QEvent* event) override;
@@ -120,7 +128,9 @@ class ModelView : public QOpenGLWidget {
   Renderer renderer_;
   Refiner refiner_{renderer_};
   std::optional<PictureKey> painted_;  // what the last frame showed
-  QTimer* rest_ = nullptr;             // runs out when the hand has rested
+  PictureStore* pictures_ = nullptr;
+  PictureTool* picture_tool_ = nullptr;
+  QTimer* rest_ = nullptr;  // runs out when the hand has rested
   Viewports views_;
   ViewSettings settings_;
   std::vector<std::unique_ptr<HandTool>> tools_;  // in the order in which they are asked

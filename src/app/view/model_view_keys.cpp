@@ -8,6 +8,17 @@
 
 namespace evenclay {
 
+// While a tool needs a letter it is not the action's that has it otherwise.
+bool ModelView::event(QEvent* event) {
+  if (event->type() == QEvent::ShortcutOverride)
+    for (const auto& tool : tools_)
+      if (tool->wants(*static_cast<QKeyEvent*>(event))) {
+        event->accept();
+        return true;
+      }
+  return QOpenGLWidget::event(event);
+}
+
 void ModelView::keyPressEvent(QKeyEvent* event) {
   if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
     space_ = true;

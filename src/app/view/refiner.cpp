@@ -46,6 +46,11 @@ PictureKey key_of(const Scene& scene, const Camera& camera, const QSize& pixels)
     k.numbers.push_back(m.colour.rgb());
   }
   k.things.push_back(scene.ghost.get());
+  for (const PictureItem& p : scene.pictures) {
+    k.things.push_back(p.image.get());
+    k.numbers.push_back(static_cast<double>(p.opacity));
+    for (const Vec3& c : p.corners) k.numbers.insert(k.numbers.end(), {c.x, c.y, c.z});
+  }
   for (const double x :
        {scene.reach, scene.stripes, scene.upright_stripes ? 1.0 : 0.0,
         scene.single_band ? 1.0 : 0.0, static_cast<double>(look::theme() == look::Theme::Night)})

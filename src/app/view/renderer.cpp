@@ -44,6 +44,7 @@ void Renderer::initialize() {
   thin_line_ = program(shaders::kLineVertex, shaders::kThinLineFragment);
   point_ = program(shaders::kPointVertex, shaders::kPointFragment);
   picture_ = program(shaders::kBackgroundVertex, shaders::kPictureFragment);
+  on_plane_ = program(shaders::kOnPlaneVertex, shaders::kOnPlaneFragment);
   depth_ = program(shaders::kMeshVertex, shaders::kDepthFragment);
   cap_ = program(shaders::kCapVertex, shaders::kCapFragment);
   const QByteArray floor =
@@ -61,7 +62,10 @@ void Renderer::release() {
   for (auto& [key, b] : buffers_) free_buffers(b);
   buffers_.clear();
   for (Buffers* b : {&moving_lines_, &moving_points_, &empty_}) free_buffers(*b);
-  for (auto* p : {&background_, &line_, &point_, &picture_, &depth_, &cap_, &floor_, &thin_line_})
+  for (auto& [key, t] : textures_) glDeleteTextures(1, &t.name);
+  textures_.clear();
+  for (auto* p :
+       {&background_, &line_, &point_, &picture_, &depth_, &cap_, &floor_, &thin_line_, &on_plane_})
     p->reset();
   for (auto& p : meshes_) p.reset();
   for (auto& k : kept_) k.reset();
@@ -79,6 +83,15 @@ void Renderer::free_buffers(Buffers& b) {
 }
 
 void Renderer::collect() {
+  for (auto it = textures_.begin(); it != textures_.end();) {
+    if (it->second.used) {
+      it->second.used = false;
+      ++it;
+    } else {
+      glDeleteTextures(1, &it->second.name);
+      it = textures_.erase(it);
+    }
+  }
   for (auto it = buffers_.begin(); it != buffers_.end();) {
     if (it->second.used) {
       it->second.used = false;
@@ -302,8 +315,10 @@ void Renderer::draw(const Scene& scene, const Camera& camera, const QRect& viewp
     draw_background();
     draw_meshes(scene, camera, {});
     draw_ground_lines(scene);
+    draw_pictures(scene, false);
     draw_ghost(scene.ghost, camera);
   }
+  draw_pictures(scene, true);
   draw_marks(scene);
   glDepthMask(GL_TRUE);
   glDisable(GL_DEPTH_TEST);
@@ -371,6 +386,48 @@ void Renderer::draw_all_points(const Scene& scene) {
   draw_points(scene.points, true);
   draw_points(scene.points, false);
   glDisable(GL_PROGRAM_POINT_SIZE);
+}
+
+// Seen from both sides; what lies behind shows through as the opacity says.
+void Renderer::draw_pictures(const Scene& scene, bool through) {
+  for (const PictureItem& item : scene.pictures) {
+    if (item.through != through || !item.image || item.image->isNull()) continue;
+    Texture& t = textures_[item.image.get()];
+    t.used = true;
+    glActiveTexture(GL_TEXTURE0);
+    if (t.name == 0) {
+      t.owner = item.image;
+      glGenTextures(1, &t.name);
+      glBindTexture(GL_TEXTURE_2D, t.name);
+      glTexImage2D(GL_TEXTURE_2D, 0, GL_RGBA8, item.image->width(), item.image->height(), 0,
+                   GL_RGBA, GL_UNSIGNED_BYTE, item.image->constBits());
+      glGenerateMipmap(GL_TEXTURE_2D);
+      glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR_MIPMAP_LINEAR);
+      glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_S, GL_CLAMP_TO_EDGE);
+      glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_T, GL_CLAMP_TO_EDGE);
+    }
+    glBindTexture(GL_TEXTURE_2D, t.name);
+    on_plane_->bind();
+    on_plane_->setUniformValue("u_view", view_);
+    on_plane_->setUniformValue("u_projection", projection_);
+    std::array<QVector3D, 4> corners;
+    for (std::size_t k = 0; k < 4; ++k) corners[k] = vector(item.corners[k]);
+    on_plane_->setUniformValueArray("u_corners", corners.data(), 4);
+    on_plane_->setUniformValue("u_opacity", item.opacity);
+    on_plane_->setUniformValue("u_picture", 0);
+    glEnable(GL_BLEND);
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+    if (through)
+      glDisable(GL_DEPTH_TEST);
+    else
+      glEnable(GL_DEPTH_TEST);
+    glDepthMask(GL_FALSE);
+    glBindVertexArray(empty_.vao);
+    glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
+    glDepthMask(GL_TRUE);
+    glEnable(GL_DEPTH_TEST);
+    glDisable(GL_BLEND);
+  }
 }
 
 }  // namespace evenclay

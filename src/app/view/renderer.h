@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QColor>
+#include <QImage>
 #include <QOpenGLFramebufferObject>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
@@ -39,6 +40,14 @@ struct LineItem {
   bool ground = false;  ///< belongs to the floor: one pixel wide, part of the refined picture
 };
 
+/// A picture on a plane: corners from the lower left, counter-clockwise.
+struct PictureItem {
+  std::shared_ptr<const QImage> image;
+  std::array<Vec3, 4> corners;
+  float opacity = 1.0F;
+  bool through = false;  ///< also where something stands before it
+};
+
 enum class PointState { Plain, Picked, Hovered, Partner, Held };
 
 struct PointItem {
@@ -59,6 +68,7 @@ struct Scene {
   std::vector<MeshItem> meshes;
   std::vector<LineItem> lines;
   std::vector<PointItem> points;
+  std::vector<PictureItem> pictures;
   ModelLook look = ModelLook::Clay;
   double reach = 1.0;                        ///< what the ends of the colour map stand for
   double stripes = 7.0;                      ///< of Zebra and Reflection
@@ -123,6 +133,7 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   void draw_depth(const Scene& scene);
   void draw_caps(const Scene& scene);
   void count_sides(const Scene& scene, const MeshItem& item);
+  void draw_pictures(const Scene& scene, bool through);
   void draw_floor(const Scene& scene, const Camera& camera, const LightSample& sample);
   void draw_shadow_map(const Scene& scene, const Vec3& to_light);
   void draw_marks(const Scene& scene);
@@ -136,10 +147,16 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   void draw_points(const std::vector<PointItem>& points, bool behind);
 
   std::unique_ptr<QOpenGLShaderProgram> background_, line_, point_, picture_, depth_, cap_, floor_,
-      thin_line_;
+      thin_line_, on_plane_;
   std::array<std::unique_ptr<QOpenGLShaderProgram>, 9> meshes_;  // one for each LOOK of shaders.h
   QOpenGLShaderProgram* mesh_ = nullptr;                         // the one in use
   std::map<const void*, Buffers> buffers_;
+  struct Texture {
+    GLuint name = 0;
+    bool used = false;
+    std::shared_ptr<const QImage> owner;
+  };
+  std::map<const void*, Texture> textures_;
   Buffers moving_lines_, moving_points_, empty_;
   QMatrix4x4 view_, projection_;
   std::array<std::unique_ptr<QOpenGLFramebufferObject>, 4> kept_;

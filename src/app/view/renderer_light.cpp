@@ -257,6 +257,7 @@ void Renderer::draw_surfaces(const Scene& scene, const Camera& camera, const QSi
   draw_meshes(scene, camera, sample);
   draw_ground_lines(scene);
   draw_floor(scene, camera, sample);
+  draw_pictures(scene, false);
   draw_ghost(scene.ghost, camera);
 }
 

@@ -16,6 +16,28 @@ void main() {
   gl_Position.z -= u_nearer * gl_Position.w;
 })";
 
+// A picture on a plane, by the number of the corner alone.
+inline constexpr const char* kOnPlaneVertex = R"(#version 330 core
+uniform mat4 u_view;
+uniform mat4 u_projection;
+uniform vec3 u_corners[4];
+out vec2 v_at;
+void main() {
+  int corner = gl_VertexID == 2 ? 3 : (gl_VertexID == 3 ? 2 : gl_VertexID);
+  v_at = vec2(gl_VertexID % 2, gl_VertexID < 2 ? 1.0 : 0.0);
+  gl_Position = u_projection * (u_view * vec4(u_corners[corner], 1.0));
+})";
+
+inline constexpr const char* kOnPlaneFragment = R"(#version 330 core
+in vec2 v_at;
+uniform sampler2D u_picture;
+uniform float u_opacity;
+out vec4 colour;
+void main() {
+  vec4 c = texture(u_picture, v_at);
+  colour = vec4(c.rgb, c.a * u_opacity);
+})";
+
 // Without geometry: one pixel wide, for the many lines of the floor.
 inline constexpr const char* kThinLineFragment = R"(#version 330 core
 in float v_kept;

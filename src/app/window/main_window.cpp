@@ -31,6 +31,7 @@
 #include "app/window/find_action.h"
 #include "app/window/start_card.h"
 #include "app/window/tour.h"
+#include "core/exchange/brought_file.h"
 #include "core/exchange/export.h"
 
 namespace evenclay {
@@ -268,8 +269,14 @@ void MainWindow::choose_open() {
 }
 
 void MainWindow::choose_bring_in() {
-  const QString file = QFileDialog::getOpenFileName(this, tr("Bring in STEP"), last_folder(),
-                                                    tr("STEP (*.step *.stp *.STEP *.STP)"));
+  QStringList patterns;
+  for (const std::string_view e : brought_endings()) {
+    const QString ending = QString::fromUtf8(e.data(), static_cast<qsizetype>(e.size()));
+    patterns << "*" + ending << "*" + ending.toUpper();
+  }
+  const QString file = QFileDialog::getOpenFileName(
+      this, tr("Bring in"), last_folder(),
+      tr("Surfaces and meshes (%1);;All files (*)").arg(patterns.join(' ')));
   if (file.isEmpty()) return;
   QSettings().setValue("folder", QFileInfo(file).absolutePath());
   model_.bring_in(file, [this] { view_->frame_all(); });

@@ -203,11 +203,18 @@ void MainWindow::add_stage_actions() {
   };
   const auto has_net = [this] { return editor_.net().has_value(); };
   const auto has_picked = [this] { return !editor_.picked().empty(); };
-  ActionInfo& bring_in = add(
-      Stage::Source, "bring_in", tr("Bring in STEP…"),
-      tr("Trimmed surfaces and solids from a STEP file become parts; the project keeps the file."),
-      "file-input", {}, false, [this] { choose_bring_in(); });
+  ActionInfo& bring_in =
+      add(Stage::Source, "bring_in", tr("Bring in file…"),
+          tr("Surfaces, solids and meshes of a STEP, IGES, OBJ, STL or PLY file become parts."),
+          "file-input", {}, false, [this] { choose_bring_in(); });
   bring_in.group = tr("Bring in");
+  ActionInfo& scale =
+      add(Stage::Source, "scale_picture", tr("Scale picture"),
+          tr("Two clicks on a reference picture and the distance between them give its size."),
+          "ruler", {}, false, [this] { view_->scale_picture(); });
+  scale.group = tr("Bring in");
+  scale.enabled_when = [this] { return model_.chosen_part() != 0 && chosen_kind() == kPicture; };
+  scale.needs = tr("Choose a reference picture first.");
   const auto direction = [&](const char* id, const QString& label, const QString& help,
                              MoveDirection d, const char* icon, const QKeySequence& key) {
     add(Stage::Shaped, id, label, help, icon, key, true, [this, d] { editor_.set_direction(d); });

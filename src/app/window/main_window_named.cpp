@@ -17,13 +17,15 @@ namespace evenclay {
 
 bool MainWindow::show_named(const QString& name) {
   static const std::map<QString, int> stage_of{
-      {"main", 2},    {"source", 0},    {"grid", 1},        {"shape", 2},     {"pattern", 3},
-      {"zebra", 5},   {"lines", 5},     {"see-through", 5}, {"find", 2},      {"start", 0},
-      {"deliver", 6}, {"keys", 2},      {"deviation", 5},   {"curvature", 5}, {"reflection", 5},
-      {"combs", 5},   {"before", 5},    {"evenness", 5},    {"knob", 2},      {"numbers", 2},
-      {"section", 5}, {"grid-line", 1}, {"cut", 4},         {"night", 3},     {"section-view", 5},
-      {"tour", 2},    {"size", 2},      {"card", 2},        {"history", 2},   {"numbers-card", 0},
-      {"extrude", 0}, {"hover", 2}};
+      {"main", 2},           {"source", 0},       {"grid", 1},       {"shape", 2},
+      {"pattern", 3},        {"zebra", 5},        {"lines", 5},      {"see-through", 5},
+      {"find", 2},           {"start", 0},        {"deliver", 6},    {"keys", 2},
+      {"deviation", 5},      {"curvature", 5},    {"reflection", 5}, {"combs", 5},
+      {"before", 5},         {"evenness", 5},     {"knob", 2},       {"numbers", 2},
+      {"section", 5},        {"grid-line", 1},    {"cut", 4},        {"night", 3},
+      {"section-view", 5},   {"tour", 2},         {"size", 2},       {"card", 2},
+      {"history", 2},        {"numbers-card", 0}, {"extrude", 0},    {"hover", 2},
+      {"border-surface", 0}, {"case", 0},         {"curve", 0}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -69,8 +71,8 @@ bool MainWindow::show_named(const QString& name) {
     view_->set(&ViewSettings::combs, true);
   }
   if (name == "knob") {
-    for (const char* part : {"Grille", "Shell", "Dimple tile"}) hide(part);
-    choose("Knob", 2);
+    for (const char* part : {"Grille", "Shell", "Dimple tile", "Knob", "Foot"}) hide(part);
+    choose("Knob ring", 2);
     editor_.pick_named("grips");
     view_->set(&ViewSettings::combs, true);
     view_->set(&ViewSettings::comb_length, 40.0);
@@ -99,7 +101,7 @@ bool MainWindow::show_named(const QString& name) {
     begin_operation("add_grid_line");
   }
   if (name == "cut") {
-    for (const char* part : {"Grille", "Knob", "Dimple tile"}) hide(part);
+    for (const char* part : {"Grille", "Knob ring", "Knob", "Dimple tile"}) hide(part);
     choose("Shell", 3);
     editor_.set_net_visible(false);
     view_->camera(ViewName::Main).orbit(60.0, 110.0);
@@ -143,10 +145,34 @@ bool MainWindow::show_named(const QString& name) {
     choose("Shell", 2);
     for (auto* chip : hand_bar_->findChildren<QToolButton*>("chip_2")) chip->click();
   }
+  if (name == "border-surface") {
+    for (const char* part : {"Grille", "Shell", "Dimple tile", "Knob", "Knob ring"}) hide(part);
+    choose("Foot", 0);
+    editor_.set_net_visible(true);
+    Camera& camera = view_->camera(ViewName::Main);
+    camera.target = {0, 0, -34};
+    camera.height = 60.0;
+    camera.pitch = 40.0;
+  }
+  if (name == "case") {
+    for (const char* part : {"Grille", "Dimple tile", "Knob ring"}) hide(part);
+    model_.commit_beside(
+        [](const Document& d) {
+          return with_layer(d, {"Case", true, false});
+        },
+        tr("Show"));
+    choose("Case lid", 0);
+    editor_.set_net_visible(false);
+  }
+  if (name == "curve") {
+    for (const char* part : {"Grille", "Shell", "Dimple tile", "Foot"}) hide(part);
+    choose("Knob profile", 0);
+    view_->set(&ViewSettings::combs, true);
+  }
   if (name == "history") show_history();
   if (name == "numbers-card") show_numbers();
   if (name == "extrude") {
-    choose("Knob", 2);
+    choose("Knob ring", 2);
     begin_operation("extrude");
   }
   if (name == "hover") {

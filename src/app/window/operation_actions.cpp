@@ -69,7 +69,7 @@ void MainWindow::add_operation_actions() {
 
 // All kinds while the shape is not computed yet: the step itself will say when it does not fit.
 ShapeKinds MainWindow::chosen_kind() const {
-  constexpr ShapeKinds kAny = kBody | kMesh | kCurves;
+  constexpr ShapeKinds kAny = kBody | kMesh | kCurves | kPicture;
   const auto answer = model_.answer();
   if (answer && answer->chosen == model_.chosen_part() && answer->shown)
     return kind_of(*answer->shown);
@@ -100,6 +100,7 @@ void MainWindow::begin_operation(const std::string& action) {
     beginning.before = answer->shown;
   const std::vector<PartId> parts = model_.picked_parts();
   beginning.picked = parts;
+  for (const PointIndex& p : editor_.picked()) beginning.points.push_back({p.net, p.i, p.j, p.k});
   operation->suit(beginning);
   const QString label = words(info.label);
   const bool several = info.several_parts && parts.size() > 1;

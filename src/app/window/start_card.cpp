@@ -17,7 +17,7 @@ namespace evenclay {
 
 namespace {
 
-constexpr QSize kPicture{112, 72};
+constexpr QSize kThumbnail{112, 72};
 constexpr int kShown = 3;
 
 QString picture_file(const QString& file) {
@@ -29,10 +29,10 @@ QString picture_file(const QString& file) {
 }
 
 QPixmap blank() {
-  QPixmap p(kPicture);
+  QPixmap p(kThumbnail);
   p.fill(look::colours().view_bottom);
   QPainter painter(&p);
-  look::icon("box").paint(&painter, QRect(QPoint(), kPicture).adjusted(36, 16, -36, -16));
+  look::icon("box").paint(&painter, QRect(QPoint(), kThumbnail).adjusted(36, 16, -36, -16));
   return p;
 }
 
@@ -45,8 +45,8 @@ QPixmap picture_of_file(const QString& file) {
 void keep_picture(const QString& file, const QPixmap& picture) {
   const QString to = picture_file(file);
   if (!picture.isNull() && QDir().mkpath(QFileInfo(to).absolutePath()))
-    picture.scaled(kPicture * 2, Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation)
-        .copy(QRect(QPoint(), kPicture * 2))
+    picture.scaled(kThumbnail * 2, Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation)
+        .copy(QRect(QPoint(), kThumbnail * 2))
         .save(to, "PNG");
 }
 
@@ -94,7 +94,7 @@ void StartCard::add_recent(const QString& file) {
   b->setToolTip(file);
   const QPixmap picture = picture_of_file(file);
   b->setIcon(QIcon(picture.isNull() ? blank() : picture));
-  b->setIconSize(kPicture);
+  b->setIconSize(kThumbnail);
   const QString folder =
       fontMetrics().elidedText(QFileInfo(file).absolutePath(), Qt::ElideMiddle, 150);
   b->setText("  " + QFileInfo(file).completeBaseName() + "\n  " + folder);

@@ -2,13 +2,20 @@
 
 #include "core/base/error.h"
 #include "core/document/evaluator.h"
+#include "core/operations/border_surface.h"
 #include "core/operations/circle.h"
+#include "core/operations/control_curve.h"
+#include "core/operations/copies.h"
+#include "core/operations/copy_of_part.h"
 #include "core/operations/flow_pattern.h"
+#include "core/operations/outlines.h"
 #include "core/operations/plane.h"
 #include "core/operations/rebuild.h"
 #include "core/operations/rebuild_curve.h"
 #include "core/operations/shaped_points.h"
+#include "core/operations/skinned.h"
 #include "core/operations/sphere.h"
+#include "core/operations/swept.h"
 #include "core/operations/trim_away.h"
 #include "core/points/arrange.h"
 #include "core/points/falloff.h"
@@ -75,12 +82,12 @@ std::shared_ptr<ShapedPointsOperation> shape_knob(const Curve& below, const Vec3
   return operation;
 }
 
-// The outline of the knob beside the shell: a circle, rebuilt to 36 points, with grips.
-Document with_knob(const Document& document) {
+// The outline of the knob: a circle, rebuilt to 36 points, with grips.
+Added with_knob_ring(const Document& document) {
   auto circle = std::make_shared<CircleOperation>();
   circle->radius = 11.0;
-  circle->centre = {0.0, 0.0, 60.0};
-  const Added knob = with_part(document, "Knob", circle);
+  circle->centre = {0.0, 0.0, 53.5};
+  const Added knob = with_part(document, "Knob ring", circle);
   auto rebuild = std::make_shared<RebuildCurveOperation>();
   rebuild->points = 36;
   rebuild->spacing = Spacing::Even;
@@ -92,7 +99,90 @@ Document with_knob(const Document& document) {
   NamedPoints grips{"grips", {}};
   for (int i = 0; i < 36; i += 2) grips.points.push_back({0, i, 0, 0});
   d = with_selection(d, knob.part, grips);
-  return with_look(d, knob.part, {0x6D6A66, true});
+  return {with_look(d, knob.part, {0x6D6A66, true}), knob.part, knob.step};
+}
+
+// The knob's body: a profile turned about the axis while its foot stays on the ring.
+Document with_knob(const Document& document) {
+  const Added ring = with_knob_ring(document);
+  auto profile = std::make_shared<ControlCurveOperation>();
+  profile->points.places = {{0, 0, 63}, {5, 0, 63}, {9.5, 0, 62.8}, {10.9, 0, 60.5}, {11, 0, 53.5}};
+  const Added drawn = with_part(ring.document, "Knob profile", profile);
+  auto body = std::make_shared<RevolveAlongRailOperation>();
+  body->profile = drawn.part;
+  body->rail = ring.part;
+  const Added knob = with_part(drawn.document, "Knob", body);
+  Document d = with_look(knob.document, drawn.part, {0x6D6A66, false});
+  return with_look(d, knob.part, {0x5C5956, true});
+}
+
+// An arc over three places with its mirror image.
+Added with_arcs(const Document& document, const char* name, const Vec3& from, const Vec3& over,
+                const Vec3& to, FlatPlane plane) {
+  auto arc = std::make_shared<ArcOperation>();
+  arc->from = from;
+  arc->over = over;
+  arc->to = to;
+  const Added drawn = with_part(document, name, arc);
+  auto mirror = std::make_shared<MirrorOperation>();
+  mirror->plane = plane;
+  Document d = with_step(drawn.document, drawn.part, mirror).document;
+  return {with_look(d, drawn.part, {0x6D6A66, false}), drawn.part, drawn.step};
+}
+
+// The foot under the flattened underside: four bowed borders, three ribs each way, pushed down by 2 mm.
+Document with_foot(const Document& document) {
+  constexpr double kFloor = -34.4;
+  const Added front = with_arcs(document, "Foot front and back", {-20, -13, kFloor},
+                                {0, -16, kFloor}, {20, -13, kFloor}, FlatPlane::XZ);
+  const Added sides = with_arcs(front.document, "Foot sides", {20, -13, kFloor}, {24, 0, kFloor},
+                                {20, 13, kFloor}, FlatPlane::YZ);
+  auto surface = std::make_shared<BorderSurfaceOperation>();
+  surface->border = {front.part, sides.part};
+  surface->symmetry = SymmetryPlane::XZ;
+  Added foot = with_part(sides.document, "Foot", surface);
+  // Down is where the push goes, whichever way the borders were found to run round.
+  const double down = normal(surface_of(foot.document, foot.part), 0.5, 0.5).z < 0.0 ? 2.0 : -2.0;
+  Document d = with_step_parameter(foot.document, foot.step, "push", down > 0.0 ? "2" : "-2");
+  return with_look(d, foot.part, {0xA9B4AC, true});
+}
+
+// The lid of the travel case, which stands over the speaker: a rim, a collar, and a dome that goes on from it.
+Document with_case(const Document& document) {
+  auto circle = std::make_shared<CircleOperation>();
+  circle->radius = 72.0;
+  circle->centre = {0.0, 0.0, 18.0};
+  const Added rim = with_part(document, "Case rim", circle);
+  auto copy = std::make_shared<CopyOfPartOperation>();
+  copy->part = rim.part;
+  const Added collar = with_part(rim.document, "Case collar", copy);
+  auto extrude = std::make_shared<ExtrudeOperation>();
+  extrude->length = -24.0;
+  Document d = with_step(collar.document, collar.part, extrude).document;
+  auto fill = std::make_shared<FillOperation>();
+  fill->border = {rim.part};
+  fill->neighbours = {collar.part};
+  fill->reach = 1.5;
+  fill->puff = 1.0;
+  const Added lid = with_part(d, "Case lid", fill);
+  d = with_look(lid.document, rim.part, {0x6D6A66, false});
+  d = with_look(d, collar.part, {0xB9C0B4, true});
+  return with_look(d, lid.part, {0xB9C0B4, true});
+}
+
+// The layers of the project; the case is hidden, since it would cover the speaker.
+Document in_layers(Document d) {
+  const std::vector<std::pair<const char*, std::vector<const char*>>> layers{
+      {"Body", {"Shell", "Grille", "Foot", "Foot front and back", "Foot sides"}},
+      {"Pattern", {"Dimple tile"}},
+      {"Controls", {"Knob", "Knob ring", "Knob profile", "Knob opening"}},
+      {"Case", {"Case lid", "Case collar", "Case rim"}}};
+  for (const auto& [layer, parts] : layers) {
+    d = with_layer(d, {layer, std::string_view(layer) != "Case", false});
+    for (const char* part : parts)
+      d = with_part_in_layer(d, find_part(d, std::string_view(part))->id, layer);
+  }
+  return d;
 }
 
 // The opening for the knob, cut at the top by a circle beneath it.
@@ -150,7 +240,8 @@ Document make_demo() {
   Added grille = with_part(d, "Grille", flow);
   d = with_look(grille.document, grille.part, {0x8FA3A6, true});
   d = with_look(d, tile.part, {0xB79A7B, true});
-  return with_opening(with_knob(d), shell.part);
+  d = with_opening(with_knob(d), shell.part);
+  return in_layers(with_case(with_foot(d)));
 }
 
 }  // namespace evenclay

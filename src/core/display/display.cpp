@@ -82,6 +82,14 @@ void add_face(const FaceMesh& mesh, const Surface& s, DisplayMesh& out) {
     for (const std::uint32_t v : t) out.indices.push_back(v + first);
 }
 
+// What was added from there on has its outside on the other side.
+void turn_over(DisplayMesh& out, std::size_t vertices, std::size_t indices) {
+  for (std::size_t k = vertices; k + 5 < out.vertices.size(); k += 6)
+    for (std::size_t c = 3; c < 6; ++c) out.vertices[k + c] = -out.vertices[k + c];
+  for (std::size_t k = indices; k + 2 < out.indices.size(); k += 3)
+    std::swap(out.indices[k + 1], out.indices[k + 2]);
+}
+
 struct MakeDisplayMesh {
   const DisplayQuality& quality;
   Progress& progress;
@@ -94,6 +102,17 @@ struct MakeDisplayMesh {
   void operator()(const CurveSet& set) const {  // no triangles, but a place to look at
     for (const Curve& c : set.curves)
       for (const Vec3& p : c.points) out.box.add(p);
+  }
+  // Two triangles, to be picked; the picture itself is drawn by whoever shows it.
+  void operator()(const Picture& p) const {
+    const Vec3 n = p.frame.z;
+    for (const auto& [x, y] : {std::pair{-0.5, -0.5}, {0.5, -0.5}, {0.5, 0.5}, {-0.5, 0.5}}) {
+      const Vec3 at = p.frame.to_world({x * p.width, y * p.height, 0.0});
+      out.box.add(at);
+      for (const Vec3& v : {at, n})
+        for (std::size_t c = 0; c < 3; ++c) out.vertices.push_back(static_cast<float>(v[c]));
+    }
+    out.indices = {0, 1, 2, 0, 2, 3};
   }
   static constexpr double kMeet = 1e-6;  // mm between borders that are drawn as one
   // The budget is the part's: whole surfaces share it alike, trimmed and joined ones through the chord.
@@ -108,10 +127,14 @@ struct MakeDisplayMesh {
         add_face(mesh.faces[f], *body.faces[f].surface, out);
       return;
     }
-    for (const Face& f : body.faces)
+    for (const Face& f : body.faces) {
+      const std::size_t vertices = out.vertices.size();
+      const std::size_t indices = out.indices.size();
       add_surface(*f.surface,
                   for_tolerance(*f.surface, chord, quality.most_triangles / body.faces.size()),
                   progress, out);
+      if (f.flipped) turn_over(out, vertices, indices);
+    }
   }
 };
 
@@ -125,7 +148,8 @@ DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Prog
 
 std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
                                                       Progress& progress) {
-  if (is_empty(other) || mesh.vertices.empty() || std::holds_alternative<CurveSet>(other))
+  if (is_empty(other) || mesh.vertices.empty() || std::holds_alternative<CurveSet>(other) ||
+      std::holds_alternative<Picture>(other))
     return nullptr;
   std::vector<Vec3> points;
   points.reserve(mesh.vertices.size() / 6);
@@ -223,6 +247,7 @@ struct CollectEdges {
   std::vector<Curve>& out;
   void operator()(const TriangleMesh&) const {}
   void operator()(const CurveSet& set) const { out = set.curves; }
+  void operator()(const Picture&) const {}
   void operator()(const Body& body) const { out = edge_curves(body); }
 };
 

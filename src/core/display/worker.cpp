@@ -49,6 +49,7 @@ struct DisplayWorker::Cache {
   static std::shared_ptr<const DisplayMesh> small_mesh(
       const Shape& shape, const std::shared_ptr<const DisplayMesh>& mesh, Progress& progress) {
     if (std::holds_alternative<TriangleMesh>(shape)) return thinned(mesh);
+    if (std::holds_alternative<Picture>(shape)) return mesh;
     return std::make_shared<DisplayMesh>(display_mesh(shape, kSmall, progress));
   }
 

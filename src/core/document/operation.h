@@ -1,6 +1,7 @@
 // What a build step does: parameters and a pure function from shape to shape.
 #pragma once
 
+#include <array>
 #include <map>
 #include <memory>
 #include <optional>
@@ -78,7 +79,7 @@ inline constexpr int kStages = 7;
 
 /// Kinds of shapes as a set.
 using ShapeKinds = unsigned;
-inline constexpr ShapeKinds kNothing = 0, kBody = 1, kMesh = 2, kCurves = 4;
+inline constexpr ShapeKinds kNothing = 0, kBody = 1, kMesh = 2, kCurves = 4, kPicture = 8;
 ShapeKinds kind_of(const Shape& shape);
 
 /// What is known of an operation before it has any parameters: rail, menus, search, enabling, files
@@ -112,7 +113,8 @@ struct Beginning {
   ShapePtr before;  ///< the shape it will work on; null for a source
   /// Parts whose shapes are known, with their names.
   std::map<PartId, ShapePtr> parts = {};
-  std::vector<PartId> picked = {};  ///< in the list of parts, the chosen one first
+  std::vector<PartId> picked = {};              ///< in the list of parts, the chosen one first
+  std::vector<std::array<int, 4>> points = {};  ///< picked control points: net, i, j, k
 };
 
 /// Immutable once it is in a document: shared between document versions and threads. To change a

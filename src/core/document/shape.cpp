@@ -13,6 +13,9 @@ bool is_empty(const TriangleMesh& mesh) {
 bool is_empty(const CurveSet& set) {
   return set.curves.empty();
 }
+bool is_empty(const Picture& picture) {
+  return picture.bytes == nullptr;
+}
 bool is_empty(const Shape& shape) {
   return std::visit([](const auto& s) { return is_empty(s); }, shape);
 }
@@ -23,6 +26,7 @@ struct KindOf {
   ShapeKinds operator()(const Body&) const { return kBody; }
   ShapeKinds operator()(const TriangleMesh&) const { return kMesh; }
   ShapeKinds operator()(const CurveSet&) const { return kCurves; }
+  ShapeKinds operator()(const Picture&) const { return kPicture; }
 };
 
 }  // namespace
@@ -49,6 +53,9 @@ std::size_t bytes_of(const CurveSet& set) {
 std::size_t bytes_of(const TriangleMesh& m) {
   return sizeof m + (m.points.size() + m.normals.size()) * sizeof(Vec3) +
          m.triangles.size() * sizeof m.triangles.front();
+}
+std::size_t bytes_of(const Picture&) {
+  return sizeof(Picture);  // its bytes belong to the document
 }
 std::size_t bytes_of(const Body& body) {
   std::size_t sum = sizeof body;

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/body/body.h"
+#include "core/document/picture.h"
 #include "core/mesh/triangle_mesh.h"
 #include "core/nurbs/curve.h"
 
@@ -18,13 +19,14 @@ struct CurveSet {
 
 /// Whatever depends on the kind of shape is a set of overloads for std::visit, one for each kind and
 /// no default, so that a forgotten kind does not compile.
-using Shape = std::variant<Body, TriangleMesh, CurveSet>;
+using Shape = std::variant<Body, TriangleMesh, CurveSet, Picture>;
 using ShapePtr = std::shared_ptr<const Shape>;
 
 /// True when there is nothing to show or measure.
 bool is_empty(const Body& body);
 bool is_empty(const TriangleMesh& mesh);
 bool is_empty(const CurveSet& set);
+bool is_empty(const Picture& picture);
 bool is_empty(const Shape& shape);
 
 /// About how many bytes the shape holds in memory, shared surfaces counted each time they are used.

@@ -27,6 +27,9 @@ struct MeshOf {
   TriangleMesh operator()(const CurveSet&) const {
     throw Error("The part is a curve and has no triangles. Export it as .step or .surface.json.");
   }
+  TriangleMesh operator()(const Picture&) const {
+    throw Error("A reference picture has no shape to hand over. Export another part.");
+  }
   // A whole surface alone has a mesh of its own; joined and trimmed faces share their edges' vertices.
   TriangleMesh operator()(const Body& body) const {
     if (body.faces.size() == 1 && !body.faces.front().trimmed()) {

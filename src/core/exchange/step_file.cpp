@@ -2,8 +2,10 @@
 
 #include <fmt/format.h>
 
+#include <unistd.h>
 #include <BRepBuilderAPI_Transform.hxx>
 #include <BRep_Builder.hxx>
+#include <IGESCAFControl_Reader.hxx>
 #include <Interface_Static.hxx>
 #include <Message_ProgressIndicator.hxx>
 #include <Quantity_Color.hxx>
@@ -20,6 +22,8 @@
 #include <XCAFPrs_DocumentExplorer.hxx>
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
+#include <fstream>
 #include <sstream>
 
 #include "core/base/error.h"
@@ -144,6 +148,78 @@ StepFile bodies_of(const std::vector<Item>& items, int step, Progress& progress)
 
 }  // namespace
 
+namespace {
+
+// What a reader of the kernel has read, as bodies.
+template <typename Reader>
+StepFile transferred(Reader& reader, const char* kind, int step, Progress& progress) {
+  progress.report(0.2);
+  Handle(TDocStd_Document) document;
+  XCAFApp_Application::GetApplication()->NewDocument("BinXCAF", document);
+  const Handle(Indicator) indicator = new Indicator(progress, kReading);
+  const bool done = reader.Transfer(document, Message_ProgressIndicator::Start(indicator));
+  progress.check();
+  if (!done) throw Error(fmt::format("The {} file holds nothing that can be brought in.", kind));
+  const std::vector<Item> items = items_of(document);
+  StepFile file = bodies_of(items, step, progress);
+  document->Close();
+  if (file.bodies.empty())
+    throw Error(
+        fmt::format("The {} file holds no surfaces. Wire frames and drawings are not read.", kind));
+  return file;
+}
+
+// A file that is gone with this: the kernel reads IGES by name only.
+class TemporaryFile {
+ public:
+  explicit TemporaryFile(const std::string& bytes)
+      : path_(std::filesystem::temp_directory_path() /
+              fmt::format("evenclay-{}-{}.igs", ::getpid(), static_cast<const void*>(this))) {
+    std::ofstream out(path_, std::ios::binary);
+    out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
+    if (!out)
+      throw Error(
+          "There is no room for reading the file. Free some space in the temporary folder.");
+  }
+  ~TemporaryFile() {
+    std::error_code ignored;
+    std::filesystem::remove(path_, ignored);
+  }
+  TemporaryFile(const TemporaryFile&) = delete;
+  TemporaryFile& operator=(const TemporaryFile&) = delete;
+  std::string name() const { return path_.string(); }
+
+ private:
+  std::filesystem::path path_;
+};
+
+}  // namespace
+
+StepFile read_iges(const std::string& bytes, int step, Progress& progress) {
+  StepFile file;
+  kernel::guarded("The IGES file could not be read", [&] {
+    // Column 73 of the first line names the start section (IGES 5.3, 2.2.4.1).
+    if (bytes.size() < 80 || bytes[72] != 'S')
+      throw Error(
+          "The file is not an IGES file: its first line is no start section. Choose a file that "
+          "ends "
+          "in .iges or .igs.");
+    const TemporaryFile copy(bytes);
+    IGESCAFControl_Reader reader;
+    Interface_Static::SetCVal("xstep.cascade.unit", "MM");
+    reader.SetColorMode(Standard_True);
+    reader.SetNameMode(Standard_True);
+    reader.SetLayerMode(Standard_False);
+    if (reader.ReadFile(copy.name().c_str()) != IFSelect_RetDone)
+      throw Error(
+          "The IGES file breaks off or is damaged. Ask for it again, or save it anew where it was "
+          "made.");
+    file = transferred(reader, "IGES", step, progress);
+  });
+  progress.report(1.0);
+  return file;
+}
+
 StepFile read_step(const std::string& bytes, int step, Progress& progress) {
   StepFile file;
   kernel::guarded("The STEP file could not be read", [&] {
@@ -161,18 +237,7 @@ StepFile read_step(const std::string& bytes, int step, Progress& progress) {
       throw Error(
           "The STEP file breaks off or is damaged. Ask for it again, or save it anew where it "
           "was made.");
-    progress.report(0.2);
-    Handle(TDocStd_Document) document;
-    XCAFApp_Application::GetApplication()->NewDocument("BinXCAF", document);
-    const Handle(Indicator) indicator = new Indicator(progress, kReading);
-    const bool done = reader.Transfer(document, Message_ProgressIndicator::Start(indicator));
-    progress.check();
-    if (!done) throw Error("The STEP file holds nothing that can be brought in.");
-    const std::vector<Item> items = items_of(document);
-    file = bodies_of(items, step, progress);
-    document->Close();
-    if (file.bodies.empty())
-      throw Error("The STEP file holds no surfaces. Wire frames and drawings are not read.");
+    file = transferred(reader, "STEP", step, progress);
   });
   progress.report(1.0);
   return file;

@@ -1,4 +1,4 @@
-// Reading STEP files.
+// Reading STEP and IGES files.
 #pragma once
 
 #include <cstdint>
@@ -28,5 +28,8 @@ struct StepFile {
 /// can be. Faces and edges are tagged by `step` and their order. Throws Error with a sentence when the
 /// bytes are no STEP file, hold no faces, or break off; Cancelled.
 StepFile read_step(const std::string& bytes, int step, Progress& progress);
+
+/// The same for IGES 5.3: surfaces, trimmed surfaces and solids.
+StepFile read_iges(const std::string& bytes, int step, Progress& progress);
 
 }  // namespace evenclay

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
 #include "core/source/curve_work.h"
@@ -22,7 +23,7 @@ std::vector<Curve> moves_of(const Shapings& all, int from, int count) {
   std::vector<Curve> result;
   for (int k = from; k < from + count; ++k) {
     const Shaping* s = k < static_cast<int>(all.size()) ? &all[number(k)] : nullptr;
-    if (s == nullptr || s->empty()) {
+    if (s == nullptr || s->empty() || !s->v.knots.empty() || s->u.periodic) {
       result.push_back({uniform_knots(4, 3, false), std::vector<Vec3>(4), {}});
       continue;
     }
@@ -86,6 +87,25 @@ Shaping shaping_of(const Curve& moves) {
 
 }  // namespace
 
+std::string RibsData::to_json() const {
+  return fmt::format(R"({{"across_u":{},"across_v":{},"nets":{}}})", across_u, across_v,
+                     ShapingData::to_json());
+}
+
+void RibsData::from_json(const std::string& text) {
+  try {
+    const auto j = nlohmann::ordered_json::parse(text);
+    const int u = j.at("across_u").get<int>();
+    const int v = j.at("across_v").get<int>();
+    if (u < 0 || v < 0 || u > 20 || v > 20) throw Error("There are at most 20 ribs each way.");
+    ShapingData::from_json(j.at("nets").dump());
+    across_u = u;
+    across_v = v;
+  } catch (const nlohmann::json::exception&) {
+    throw Error("The ribs are not written as they should be.");
+  }
+}
+
 void BorderSurfaceOperation::suit(const Beginning& b) {
   border = picked_curves(b);
   for (const PartId p : b.picked)
@@ -107,10 +127,6 @@ void BorderSurfaceOperation::describe(ParameterVisitor& v) {
            "Parts beside the border that the surface leaves tangent; where none lies it is free."},
           neighbours, {20, kBody});
   describe_symmetry(v, symmetry);
-  v.count({"shaped_u", "Shaped ribs across u", "Ribs that the moves were made on."}, shaped_u,
-          {0, 20});
-  v.count({"shaped_v", "Shaped ribs across v", "Ribs that the moves were made on."}, shaped_v,
-          {0, 20});
   v.data({"ribs", "Ribs", "What the hand did to the ribs' points."}, ribs);
 }
 
@@ -135,14 +151,15 @@ Outcome BorderSurfaceOperation::apply(const Shape&, const Inputs& inputs, Progre
                           t.borders, t.worst_degrees));
   }
   s = pushed(s, push);
-  RibMoves moves{moves_of(ribs.nets, 0, shaped_u), moves_of(ribs.nets, shaped_u, shaped_v)};
-  if (shaped_u != ribs_u || shaped_v != ribs_v) {
+  RibMoves moves{moves_of(ribs.nets, 0, ribs.across_u),
+                 moves_of(ribs.nets, ribs.across_u, ribs.across_v)};
+  if (ribs.across_u != ribs_u || ribs.across_v != ribs_v) {
     const bool shaped = std::any_of(ribs.nets.begin(), ribs.nets.end(),
                                     [](const Shaping& r) { return !r.empty(); });
     moves = carried(moves, ribs_u, ribs_v, rib_points);
     if (shaped)
-      notes.push_back(fmt::format("Shaped on {} × {} ribs, carried over to {} × {}.", shaped_u,
-                                  shaped_v, ribs_u, ribs_v));
+      notes.push_back(fmt::format("Shaped on {} × {} ribs, carried over to {} × {}.", ribs.across_u,
+                                  ribs.across_v, ribs_u, ribs_v));
   }
   const Surface bare = s;
   s = with_ribs(s, moves);
@@ -177,8 +194,8 @@ ShapesPoints::Offer BorderSurfaceOperation::offered(const Shape&) const {
 OperationPtr BorderSurfaceOperation::with_shapings(Shapings shapings) const {
   auto changed = std::make_shared<BorderSurfaceOperation>(*this);
   changed->ribs.nets = std::move(shapings);
-  changed->shaped_u = ribs_u;
-  changed->shaped_v = ribs_v;
+  changed->ribs.across_u = ribs_u;
+  changed->ribs.across_v = ribs_v;
   return changed;
 }
 

@@ -6,6 +6,15 @@
 
 namespace evenclay {
 
+/// What the hand did to ribs, and to how many of them: first those across u, then those across v.
+class RibsData : public ShapingData {
+ public:
+  int across_u = 0, across_v = 0;
+
+  std::string to_json() const override;
+  void from_json(const std::string& text) override;
+};
+
 /// A3: a surface inside four border curves, with ribs that the hand shapes, a push of its inner area, and tangency
 /// to what lies beside it. The ribs' moves are kept apart from the borders, so that they stay when those change;
 /// with other counts of ribs the shape that they made is carried over to the new ones.
@@ -17,8 +26,7 @@ class BorderSurfaceOperation : public OperationOf<BorderSurfaceOperation>, publi
   double push = 0.0;
   std::vector<PartRef> neighbours;
   SymmetryPlane symmetry = SymmetryPlane::None;
-  int shaped_u = 0, shaped_v = 0;  ///< counts of ribs that `ribs` belongs to
-  ShapingData ribs;                ///< first those across u, then those across v
+  RibsData ribs;
 
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{

@@ -5,15 +5,20 @@
 #include <array>
 
 #include "core/base/error.h"
-#include "core/exchange/step_file.h"
+#include "core/exchange/brought_file.h"
 
 namespace evenclay {
 
 void BringInOperation::describe(ParameterVisitor& v) {
-  static constexpr std::array<std::string_view, 2> endings{".step", ".stp"};
-  v.file({"file", "File", "The STEP file; the project keeps its own copy."}, file, endings);
+  v.file({"file", "File", "A STEP, IGES, OBJ, STL or PLY file; the project keeps its own copy."},
+         file, brought_endings());
   v.count({"body", "Body", "Number of the body in the file; 0 takes all together."}, body,
           {0, 100000});
+  static constexpr std::array<Choice, 4> units{
+      {{"mm", "Millimetres"}, {"cm", "Centimetres"}, {"m", "Metres"}, {"inch", "Inches"}}};
+  visit_choice(
+      v, {"unit", "Unit", "Of files that say none; others come in millimetres by themselves."},
+      unit, units);
 }
 
 std::string BringInOperation::summary() const {
@@ -34,42 +39,54 @@ void append(Body& all, const Body& more) {
   }
 }
 
+double millimetres(FileUnit unit) {
+  static constexpr std::array<double, 4> kFactors{1.0, 10.0, 1000.0, 25.4};
+  return kFactors[static_cast<std::size_t>(unit)];
+}
+
 }  // namespace
 
 Outcome BringInOperation::apply(const Shape&, const Inputs& inputs, Progress& progress) const {
-  if (file.empty()) throw Error("Bring in has no file yet. Choose a STEP file in its settings.");
+  if (file.empty()) throw Error("Bring in has no file yet. Choose one in its settings.");
   // Steps that take other bodies of the same file share one reading; tags are the file's own then.
   const auto read = [&] {
-    return std::make_shared<const StepFile>(read_step(*file.bytes, 0, progress));
+    return std::make_shared<const BroughtFile>(read_file(file.name, *file.bytes, 0, progress));
   };
-  const std::shared_ptr<const StepFile> content =
-      inputs.memo != nullptr ? inputs.memo->keep<StepFile>(file.bytes, read) : read();
-  if (body > static_cast<int>(content->bodies.size()))
+  const std::shared_ptr<const BroughtFile> content =
+      inputs.memo != nullptr ? inputs.memo->keep<BroughtFile>(file.bytes, read, file.name) : read();
+  if (body > static_cast<int>(content->parts.size()))
     throw Error(
-        fmt::format("There is no body {}; {} holds {}.", body, file.name, content->bodies.size()));
-  Body result;
-  std::string note;
-  if (body > 0) {
-    result = content->bodies[static_cast<std::size_t>(body - 1)].body;
-  } else {
-    for (const StepBody& b : content->bodies) append(result, b.body);
-    note = fmt::format("{} bodies.", content->bodies.size());
-  }
+        fmt::format("There is no body {}; {} holds {}.", body, file.name, content->parts.size()));
   std::vector<std::string> notes;
-  if (!note.empty()) notes.push_back(std::move(note));
+  if (!content->note.empty()) notes.push_back(content->note);
+  const ShapePtr one = body > 0
+                           ? content->parts[static_cast<std::size_t>(body - 1)].shape
+                           : (content->parts.size() == 1 ? content->parts.front().shape : nullptr);
+  if (one) {
+    const auto* mesh = std::get_if<TriangleMesh>(one.get());
+    if (mesh == nullptr || content->has_unit || unit == FileUnit::Millimetres)
+      return {*one, std::move(notes)};
+    TriangleMesh scaled = *mesh;
+    for (Vec3& p : scaled.points) p = p * millimetres(unit);
+    return {std::move(scaled), std::move(notes)};
+  }
+  Body result;
+  for (const BroughtPart& p : content->parts)
+    if (const auto* b = std::get_if<Body>(p.shape.get())) append(result, *b);
+  notes.push_back(fmt::format("{} bodies.", content->parts.size()));
   return {std::move(result), std::move(notes)};
 }
 
 Document with_brought_in(const Document& document, const FileAttachment& file, Progress& progress,
                          std::size_t most) {
-  const StepFile content = read_step(*file.bytes, 0, progress);
+  const BroughtFile content = read_file(file.name, *file.bytes, 0, progress);
   Document d = document;
-  const bool together = content.bodies.size() > most;
-  for (std::size_t k = 0; k < content.bodies.size(); ++k) {
+  const bool together = content.parts.size() > most;
+  for (std::size_t k = 0; k < content.parts.size(); ++k) {
     auto operation = std::make_shared<BringInOperation>();
     operation->file = file;
     operation->body = together ? 0 : static_cast<int>(k) + 1;
-    const StepBody& b = content.bodies[k];
+    const BroughtPart& b = content.parts[k];
     const Added added = with_part(d, together ? file.name : b.name, operation);
     d = added.document;
     if (b.colour && !together) d = with_look(d, added.part, {.colour = *b.colour, .visible = true});

@@ -5,17 +5,21 @@
 
 namespace evenclay {
 
-/// A6: a body, or all of them, from a STEP file that the project carries along.
+/// Of files that say no unit.
+enum class FileUnit { Millimetres, Centimetres, Metres, Inches };
+
+/// A6: a body or mesh, or all bodies together, from a file that the project carries along.
 class BringInOperation : public OperationOf<BringInOperation> {
  public:
   FileAttachment file;
   int body = 0;  ///< counted from 1; 0: all together
+  FileUnit unit = FileUnit::Millimetres;
 
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{
         .kind = "bring_in",
         .label = "Bring in",
-        .help = "Trimmed surfaces and solids from a STEP file, kept in the project.",
+        .help = "Surfaces, solids or triangles from a file, kept in the project.",
         .stage = Stage::Source,
         .group = "Bring in",
         .icon = "file-input",

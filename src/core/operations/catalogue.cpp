@@ -16,11 +16,13 @@
 #include "core/operations/extend.h"
 #include "core/operations/flow_pattern.h"
 #include "core/operations/grid_line.h"
+#include "core/operations/lifted_points.h"
 #include "core/operations/lighten.h"
 #include "core/operations/outlines.h"
 #include "core/operations/plane.h"
 #include "core/operations/rebuild.h"
 #include "core/operations/rebuild_curve.h"
+#include "core/operations/reference_picture.h"
 #include "core/operations/set_degree.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/skinned.h"
@@ -58,9 +60,10 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<AddGridLineOperation>(),   std::make_shared<RemoveGridLineOperation>(),
       std::make_shared<ExtendOperation>(),        std::make_shared<DirectionsOperation>(),
       std::make_shared<OpenCloseOperation>(),     std::make_shared<SplitSurfaceOperation>(),
-      std::make_shared<ShapedPointsOperation>(),  std::make_shared<FlowPatternOperation>(),
-      std::make_shared<TrimAwayOperation>(),      std::make_shared<MirrorOperation>(),
-      std::make_shared<ArrayOperation>(),         std::make_shared<BringInOperation>(),
+      std::make_shared<ShapedPointsOperation>(),  std::make_shared<LiftedPointsOperation>(),
+      std::make_shared<FlowPatternOperation>(),   std::make_shared<TrimAwayOperation>(),
+      std::make_shared<MirrorOperation>(),        std::make_shared<ArrayOperation>(),
+      std::make_shared<BringInOperation>(),       std::make_shared<ReferencePictureOperation>(),
   };
   return all;
 }

@@ -47,6 +47,9 @@ namespace {
 
 const Body& faces_of(const Shape& shape, std::string_view label) {
   const auto* body = std::get_if<Body>(&shape);
+  if (std::holds_alternative<Picture>(shape))
+    throw Error(fmt::format(
+        "{} works on surfaces, but the part is a reference picture. Choose another part.", label));
   if (std::holds_alternative<CurveSet>(shape))
     throw Error(fmt::format(
         "{} works on surfaces, but the part is a curve. Choose a part made of surfaces.", label));
@@ -180,6 +183,11 @@ struct RoughBox {
   void operator()(const CurveSet& set) const {
     for (const Curve& c : set.curves)
       for (const Vec3& p : c.points) box.add(p);
+  }
+  void operator()(const Picture& p) const {
+    for (const double x : {-0.5, 0.5})
+      for (const double y : {-0.5, 0.5})
+        box.add(p.frame.to_world({x * p.width, y * p.height, 0.0}));
   }
 };
 

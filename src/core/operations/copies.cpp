@@ -40,6 +40,9 @@ struct MakeCopies {
       for (const Curve& c : set.curves) all.curves.push_back(placed(c, p));
     return all;
   }
+  Shape operator()(const Picture&) const {
+    throw Error("A reference picture cannot be copied like a shape. Add it a second time instead.");
+  }
 };
 
 }  // namespace

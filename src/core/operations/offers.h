@@ -79,6 +79,14 @@ class DrawsPoints {
   virtual OperationPtr drawn_closed(Leg leg) const = 0;
 };
 
+/// A picture on a plane that the hand scales.
+class PlacesPicture {
+ public:
+  virtual ~PlacesPicture() = default;
+  /// Larger by the factor, the fixed place staying where it is.
+  virtual OperationPtr scaled_about(const Vec3& fixed, double factor) const = 0;
+};
+
 /// The interface, when the operation has it.
 template <typename Offer>
 const Offer* offer_of(const Operation& operation) {

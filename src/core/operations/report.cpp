@@ -19,6 +19,7 @@ struct AsMeasurable {
   Measurable operator()(const Body& body) const { return body; }
   Measurable operator()(const TriangleMesh& mesh) const { return mesh; }
   Measurable operator()(const CurveSet&) const { return {}; }
+  Measurable operator()(const Picture&) const { return {}; }
 };
 
 }  // namespace
@@ -82,6 +83,13 @@ void report_shape(const CurveSet& set, const ReportOptions&, Report& r, Progress
   }
   r.length = sum;
   if (set.curves.size() == 1) r.evenness = Evenness{evenness(first), 0.0};
+}
+
+void report_shape(const Picture& p, const ReportOptions&, Report& r, Progress&) {
+  for (const double x : {-0.5, 0.5})
+    for (const double y : {-0.5, 0.5})
+      r.box.add(p.frame.to_world({x * p.width, y * p.height, 0.0}));
+  r.area = p.width * p.height;
 }
 
 // Curve by curve; nothing when the counts of curves differ.
@@ -149,10 +157,12 @@ Report report(const Shape& shape, const Shape* against, const ReportOptions& opt
   if (is_empty(shape)) return r;
   std::visit([&](const auto& s) { report_shape(s, options, r, progress); }, shape);
   progress.check();
+  if (std::holds_alternative<Picture>(shape)) return r;
   const SymmetryPlane planes = options.quick ? SymmetryPlane::None : options.symmetry;
   for (const SymmetryPlane plane : planes_of(planes))
     r.symmetry.push_back(symmetry_about(shape, plane, options.per_span, progress));
-  if (against == nullptr || is_empty(*against)) return r;
+  if (against == nullptr || is_empty(*against) || std::holds_alternative<Picture>(*against))
+    return r;
   const auto* now = std::get_if<CurveSet>(&shape);
   const auto* before = std::get_if<CurveSet>(against);
   if (now != nullptr && before != nullptr)
