@@ -11,6 +11,7 @@
 #include "core/operations/border_surface.h"
 #include "core/operations/control_curve.h"
 #include "core/operations/curves.h"
+#include "core/operations/point_script.h"
 #include "core/operations/skinned.h"
 #include "core/source/outlines.h"
 #include "core/source/swept.h"
@@ -270,6 +271,13 @@ TEST_CASE("the border surface step offers its ribs, and other counts keep their 
   CHECK(distance(with_shaping(moved.steps[0].hand->below, moved.steps[0].hand->shapings)
                      .point({1, 3, 0, 0}),
                  hand.below.point({1, 3, 0, 0}) + Vec3{0, 0, 6}) < 1e-9);
+  // The same by words, as the runner takes them: a middle rib across v.
+  const std::vector<std::string> words{"pick [4,3,0]", "move z 3"};
+  const Document lifted = with_point_edits(d, made.part, words, progress);
+  const PartResult both = evaluator.evaluate(lifted, progress, {made.part}).parts.at(made.part);
+  REQUIRE_FALSE(both.failed);
+  const Surface& higher = *std::get<Body>(*both.shape).faces[0].surface;
+  CHECK(distance(evaluate(higher, 0.5, 0.5), evaluate(now, 0.5, 0.5) + Vec3{0, 0, 2}) < 1e-9);
   d = with_step_parameter(d, made.step, "ribs_u", "5");
   const PartResult more = result();
   REQUIRE(more.steps[0].hand->below.nets.size() == 8);

@@ -278,7 +278,10 @@ void PartsTree::show_choice() {
   QTreeWidgetItem* step = step_row(model_.chosen_step());
   if (!fits && step != nullptr) list_->setCurrentItem(step);
   // Once for each choice: a list that the hand has scrolled stays where it is.
-  if (step != nullptr && scrolled_to_ != model_.chosen_step()) list_->scrollToItem(step);
+  if (step != nullptr && scrolled_to_ != model_.chosen_step()) {
+    if (part != nullptr) list_->scrollToItem(part);
+    list_->scrollToItem(step);
+  }
   scrolled_to_ = model_.chosen_step();
 }
 

@@ -223,7 +223,7 @@ void Renderer::draw_floor(const Scene& scene, const Camera& camera, const LightS
   floor_->setUniformValue("u_projection", projection_);
   const double r = 0.5 * scene.box.size();
   Vec3 centre = scene.box.centre();
-  centre.z = scene.box.min.z - 0.002 * r;
+  centre.z = scene.box.min.z - 0.012 * r;  // below surfaces that are drawn a hair behind
   floor_->setUniformValue("u_centre", vector(centre));
   floor_->setUniformValue("u_radius", static_cast<float>(2.6 * r));
   floor_->setUniformValue(

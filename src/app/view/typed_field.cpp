@@ -1,6 +1,7 @@
 #include "app/view/typed_field.h"
 
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <algorithm>
 
@@ -46,6 +47,13 @@ void TypedField::place(const QPointF& beside) {
   const int y = std::clamp(static_cast<int>(beside.y()) - height() - 20, 4,
                            std::max(4, in.height() - height() - 4));
   move(x, y);
+}
+
+void TypedField::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+    event->accept();
+  else
+    QFrame::keyPressEvent(event);
 }
 
 void TypedField::apply() {

@@ -26,6 +26,10 @@ class TypedField : public QFrame {
   /// Stays inside the parent.
   void place(const QPointF& beside);
 
+ protected:
+  /// Enter is the field's own, whatever it would mean behind it.
+  void keyPressEvent(QKeyEvent* event) override;
+
  private:
   void apply();
   QLabel *label_, *unit_;

@@ -25,7 +25,7 @@ bool MainWindow::show_named(const QString& name) {
       {"section", 5},        {"grid-line", 1},    {"cut", 4},        {"night", 3},
       {"section-view", 5},   {"tour", 2},         {"size", 2},       {"card", 2},
       {"history", 2},        {"numbers-card", 0}, {"extrude", 0},    {"hover", 2},
-      {"border-surface", 0}, {"case", 0},         {"curve", 0}};
+      {"border-surface", 0}, {"curve", 0}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -154,7 +154,7 @@ bool MainWindow::show_named(const QString& name) {
     camera.height = 60.0;
     camera.pitch = 40.0;
   }
-  if (name == "case") {
+  if (name == "source") {
     for (const char* part : {"Grille", "Dimple tile", "Knob ring"}) hide(part);
     model_.commit_beside(
         [](const Document& d) {

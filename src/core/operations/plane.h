@@ -5,13 +5,18 @@
 
 namespace evenclay {
 
+/// What a plane is laid out from; three places are a corner and the ends of its two sides.
+enum class PlaneBy { Centre, Corner, Points };
+
 /// A1: a rectangle with one span in each direction.
 class PlaneOperation : public OperationOf<PlaneOperation> {
  public:
   double length_x = 100.0;
   double length_y = 100.0;
   FlatPlane plane = FlatPlane::XY;
-  Vec3 centre;
+  PlaneBy by = PlaneBy::Centre;
+  Vec3 centre;  ///< or the corner
+  Vec3 along_u{40, 0, 0}, along_v{10, 30, 0};
 
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{

@@ -117,13 +117,15 @@ class Script {
   Vec3 centre(Words& w) const;
   void take_falloff(Words& w);
   void set_hold(Words& w);
-  void take(std::shared_ptr<Operation> operation);
+  void take(OperationPtr operation);
   void find_partners();
 
   Document document_;
   PartId part_;
-  std::shared_ptr<ShapedPointsOperation> operation_;
-  StepId step_ = 0;  // of the operation; 0: it is to be added
+  const ShapesPoints& shaper() const { return *offer_of<ShapesPoints>(*operation_); }
+
+  OperationPtr operation_;  // offers ShapesPoints
+  StepId step_ = 0;         // of the operation; 0: it is to be added
   Hand hand_;
 };
 
@@ -132,26 +134,32 @@ Script::Script(const Document& document, PartId part, Progress& progress)
   const Evaluation e = Evaluator().evaluate(document, progress, {part});
   const Part& p = *find_part(document, part);
   const PartResult& result = e.parts.at(part);
-  ShapePtr before = result.shape;
-  const auto* shaped = dynamic_cast<const ShapedPointsOperation*>(p.steps.back().operation.get());
-  if (shaped != nullptr && p.steps.size() > 1 && p.steps.back().enabled) {
-    operation_ = std::static_pointer_cast<ShapedPointsOperation>(shaped->clone());
-    step_ = p.steps.back().id;
-    before = result.steps[p.steps.size() - 2].shape;
+  const Step& last = p.steps.back();
+  const StepResult& made = result.steps.back();
+  const bool shaped = last.enabled && offer_of<ShapesPoints>(*last.operation) != nullptr;
+  HandNets offer;
+  if (shaped && made.hand) {  // a step with nets of its own, such as ribs
+    operation_ = last.operation;
+    offer = *made.hand;
+    step_ = last.id;
+  } else if (shaped && p.steps.size() > 1) {
+    operation_ = last.operation;
+    offer = shaper().offered(*result.steps[p.steps.size() - 2].shape);
+    step_ = last.id;
   } else {
     operation_ = std::make_shared<ShapedPointsOperation>();
+    offer = shaper().offered(*result.shape);
   }
-  ShapesPoints::Offer offer = operation_->offered(*before);
   hand_.below = std::move(offer.below);
   hand_.shapings = std::move(offer.shapings);
   hand_.shown = with_shaping(hand_.below, hand_.shapings);
-  hand_.symmetry = operation_->symmetry;
-  hand_.holds = operation_->holds;
+  hand_.symmetry = shaper().symmetry_planes();
+  hand_.holds = shaper().edge_rules();
   find_partners();
 }
 
 Document Script::result() const {
-  const OperationPtr operation = operation_->with_shapings(hand_.shapings);
+  const OperationPtr operation = shaper().with_shapings(hand_.shapings);
   if (step_ != 0) return with_operation(document_, step_, operation);
   return with_step(document_, part_, operation).document;
 }
@@ -161,10 +169,10 @@ void Script::find_partners() {
                       .value_or(std::vector<MirrorMap>{});
 }
 
-void Script::take(std::shared_ptr<Operation> operation) {
-  operation_ = std::static_pointer_cast<ShapedPointsOperation>(std::move(operation));
-  hand_.symmetry = operation_->symmetry;
-  hand_.holds = operation_->holds;
+void Script::take(OperationPtr operation) {
+  operation_ = std::move(operation);
+  hand_.symmetry = shaper().symmetry_planes();
+  hand_.holds = shaper().edge_rules();
   find_partners();
 }
 
@@ -347,7 +355,7 @@ void Script::take_falloff(Words& w) {
 
 void Script::set_hold(Words& w) {
   const std::string edge = "hold_" + w.word("an edge");
-  take(with_parameter(*operation_, edge, w.word("what it keeps"))->clone());
+  take(with_parameter(*operation_, edge, w.word("what it keeps")));
 }
 
 PointEdit Script::edit_in(Words& w) const {
@@ -388,9 +396,7 @@ void Script::edit(const std::string& line) {
     for (const PointIndex& p : hand_.picked) kept.points.push_back({p.net, p.i, p.j, p.k});
     document_ = with_selection(document_, part_, std::move(kept));
   } else if (w.take("symmetry")) {
-    auto changed = std::static_pointer_cast<ShapedPointsOperation>(operation_->clone());
-    changed->symmetry = w.one_of(planes());
-    take(std::move(changed));
+    take(shaper().with_symmetry(w.one_of(planes())));
     check_symmetry(hand_);
   } else if (w.take("hold")) {
     set_hold(w);

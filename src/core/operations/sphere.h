@@ -4,10 +4,13 @@
 
 namespace evenclay {
 
+enum class SpherePart { Whole, Upper, Lower };
+
 /// A1: an exact rational sphere, periodic in u, poles at −z and +z of its centre.
 class SphereOperation : public OperationOf<SphereOperation> {
  public:
   double radius = 50.0;
+  SpherePart part = SpherePart::Whole;
   Vec3 centre;
 
   const OperationInfo& info() const override {
