@@ -11,8 +11,9 @@ inline Document uncut_demo() {
   const Part& shell = *find_part(d, std::string_view("Shell"));
   d = without_step(d, shell.steps.back().id);
   // What reads another part goes before it.
-  for (const char* name : {"Knob", "Knob profile", "Knob opening", "Foot", "Foot sides",
-                           "Foot front and back", "Case lid", "Case collar", "Case rim"})
+  for (const char* name :
+       {"Knob", "Knob profile", "Knob opening", "Foot", "Foot sides", "Foot front and back",
+        "Case lid", "Case collar", "Case rim", "Side sketch"})
     d = without_part(d, find_part(d, std::string_view(name))->id);
   while (!d.layers.empty()) d = without_layer(d, d.layers.front().name);
   return d;

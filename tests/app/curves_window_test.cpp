@@ -2,6 +2,8 @@
 #include <QDoubleSpinBox>
 #include <QImage>
 #include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
 #include <QSpinBox>
 #include <QTemporaryDir>
 #include <QToolButton>
@@ -315,4 +317,31 @@ TEST_CASE("a reference picture is chosen, shown, and scaled by two clicks and a 
   const PartId id = back.parts[0].id;
   CHECK(std::holds_alternative<Picture>(
       *Evaluator().evaluate(back, progress, {id}).parts.at(id).shape));
+}
+
+TEST_CASE("parts of another project are ticked in a list and come with what they read") {
+  Window w;
+  const QTemporaryDir folder;
+  const QString file = folder.filePath("other.evenclay");
+  save_project(make_demo(), file.toStdString());
+  const std::size_t parts = w.window.model().document().parts.size();
+  w.window.bring_in(file);
+  w.settle();
+  auto* list = child<QListWidget>(w, "parts_to_take");
+  REQUIRE(QTest::qWaitFor([&] { return list->isVisible() && list->count() > 10; }, 10000));
+  for (int k = 0; k < list->count(); ++k)
+    if (list->item(k)->text().startsWith("Foot –")) {
+      list->scrollToItem(list->item(k));
+      list->setCurrentRow(k);
+    }
+  QTest::keyClick(list, Qt::Key_Space);
+  child<QPushButton>(w, "take_parts_now")->click();
+  w.settle();
+  CHECK_FALSE(list->isVisible());
+  CHECK(w.window.model().document().parts.size() == parts + 3);  // with its two parts of borders
+  CHECK(find_part(w.window.model().document(), w.window.model().chosen_part())->name == "Foot");
+  CHECK_FALSE(w.window.model().step_status().at(w.window.model().chosen_step()).failed);
+  w.window.model().undo();
+  w.settle();
+  CHECK(w.window.model().document().parts.size() == parts);
 }

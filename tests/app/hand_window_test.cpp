@@ -476,7 +476,7 @@ TEST_CASE("hovering a point shows its address, and tools that need surfaces refu
   CHECK(label->text().contains("[3]"));
   CHECK(address_words(w.window.editor().net()->shown, {0, 3}) == "[3]");
   for (const ActionInfo& a : w.window.actions()) {
-    if (a.id == "lighten" || a.id == "export_stl") CHECK_FALSE(a.action->isEnabled());
+    if (a.id == "even_out" || a.id == "export_stl") CHECK_FALSE(a.action->isEnabled());
     if (a.id == "rebuild" || a.id == "export_step") CHECK(a.action->isEnabled());
   }
 }

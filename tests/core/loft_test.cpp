@@ -311,3 +311,24 @@ TEST_CASE("offset surfaces of sphere, cylinder and plane lie at the distance all
   // More than the radius inward: it says that it runs through itself.
   CHECK(offset(pipe, -9.0, 5e-3, progress).folds);
 }
+
+TEST_CASE("frames along a helix stay at right angles to it and turn least") {
+  const Curve rail = make_helix({}, 20, 12, 2);
+  std::vector<double> places;
+  for (int k = 0; k <= 200; ++k)
+    places.push_back(rail.knots.first() + rail.knots.length() * k / 200);
+  const std::vector<Frame> frames = rail_frames(rail, places, SweepTwist::Least);
+  // The turning about the tangent of frames with least twist is that of the binormal taken back: over a turn of a
+  // helix the Frenet frame turns by 2π times slope over √(1 + slope²) against it (torsion times length).
+  for (const Frame& f : frames) {
+    CHECK(std::abs(dot(f.x, f.z)) < 1e-9);
+    CHECK(length(f.x) == Approx(1.0));
+  }
+  double spin = 0.0;
+  for (std::size_t k = 1; k < frames.size(); ++k) {
+    // How far x turned about the mean tangent.
+    const Vec3 t = normalized(frames[k].z + frames[k - 1].z);
+    spin += std::abs(dot(cross(frames[k - 1].x, frames[k].x), t));
+  }
+  CHECK(spin < 1e-2);
+}

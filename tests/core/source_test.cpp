@@ -327,3 +327,60 @@ TEST_CASE("a cut body is mirrored with its opening") {
   check(two);
   CHECK(topology(two).shells.size() == 2);
 }
+
+TEST_CASE("arrays in a grid and along a curve put every copy in its place") {
+  BoxOperation box;
+  box.length_x = box.length_y = box.length_z = 2;
+  const Shape one = made(box);
+  ArrayOperation grid;
+  grid.way = ArrayWay::Grid;
+  grid.count = 4;
+  grid.rows = 3;
+  grid.step = {10, 0, 0};
+  grid.row_step = {0, 20, 0};
+  const Report r = measured(made(grid, one));
+  CHECK(r.area == Approx(12 * 24.0));
+  CHECK(r.box.max.x - r.box.min.x == Approx(32.0));
+  CHECK(r.box.max.y - r.box.min.y == Approx(42.0));
+  grid.count = 300;
+  CHECK_THROWS_WITH(made(grid, one), Contains("at most"));
+  // Along a circle of radius 40 that begins at the box: eight copies, turned with it, lie at 40 all round.
+  box.centre = {40, 0, 0};
+  const Shape on_ring = made(box);
+  ArrayOperation along;
+  along.way = ArrayWay::Curve;
+  along.count = 8;
+  along.along = 3;
+  Inputs inputs;
+  inputs.step = 7;
+  inputs.parts[PartRef{3}] = std::make_shared<const Shape>(CurveSet{{make_circle({}, 40)}});
+  Progress progress;
+  const Shape eight = along.apply(on_ring, inputs, progress).shape;
+  const Body& body = std::get<Body>(eight);
+  REQUIRE(body.faces.size() == 48);
+  for (std::size_t k = 0; k < 8; ++k) {
+    Vec3 middle;
+    for (std::size_t f = 0; f < 6; ++f)
+      middle += evaluate(*body.faces[6 * k + f].surface, 0.5, 0.5) / 6.0;
+    CHECK(std::hypot(middle.x, middle.y) == Approx(40.0).margin(1e-6));
+    const double a = 2 * kPi * static_cast<double>(k) / 8;
+    CHECK(distance(middle, {40 * std::cos(a), 40 * std::sin(a), 0}) < 1e-3);
+  }
+}
+
+TEST_CASE(
+    "draft narrows an extruded rectangle by the tangent of its angle, and refuses open curves") {
+  ExtrudeOperation o;
+  o.length = 10;
+  o.draft = 5;
+  o.rows = 4;
+  const Shape wall = made(o, CurveSet{{make_rectangle({}, 40, 30, 0.0)}});
+  const Surface& s = *std::get<Body>(wall).faces[0].surface;
+  CHECK(s.points.columns() == 4);
+  const double in = 10 * std::tan(5 * kPi / 180);
+  const Box3 top = tight_box(border_of(s, Border::VMax));
+  CHECK(top.max.x - top.min.x == Approx(40 - 2 * in).margin(1e-4));
+  CHECK(top.max.y - top.min.y == Approx(30 - 2 * in).margin(1e-4));
+  CHECK_THROWS_WITH(made(o, CurveSet{{make_arc({0, 0, 0}, {5, 3, 0}, {10, 0, 0})}}),
+                    Contains("closed flat"));
+}

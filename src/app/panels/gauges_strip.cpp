@@ -145,7 +145,7 @@ void GaugesStrip::refresh() {
 }
 
 void GaugesStrip::show_grid(const Report& r) {
-  points_->set_name(r.surfaces > 0 || r.curves > 0 ? tr("Control points") : tr("Mesh"));
+  points_->set_name(r.triangles > 0 ? tr("Mesh") : tr("Control points"));
   if (r.surfaces > 0)
     points_->show_value(QString::fromUtf8("%1 · %2 × %3 · °%4 × %5")
                             .arg(r.control_points)
@@ -155,6 +155,8 @@ void GaugesStrip::show_grid(const Report& r) {
                             .arg(r.degree_v));
   else if (r.curves > 0)
     points_->show_value(QString::fromUtf8("%1 · °%2").arg(r.control_points).arg(r.degree_u));
+  else if (r.triangles == 0)
+    points_->show_nothing();  // a picture
   else
     points_->show_value(tr("%1 triangles").arg(grouped(static_cast<double>(r.triangles))));
   if (!r.evenness) {

@@ -5,6 +5,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenu>
+#include <QScrollBar>
 #include <QShortcut>
 #include <QTimer>
 #include <QToolButton>
@@ -141,6 +142,7 @@ void PartsTree::make_list() {
   };
   key(Qt::Key_Delete, [this] { remove_picked(); });
   list_->installEventFilter(this);
+  list_->viewport()->installEventFilter(this);
 }
 
 // The list would take Space for itself.
@@ -150,6 +152,12 @@ bool PartsTree::eventFilter(QObject* watched, QEvent* event) {
     toggle(list_->currentItem());
     return true;
   }
+  // With another height the choice may have gone out of sight, or there may be room for the rows above it.
+  if (watched == list_->viewport() && event->type() == QEvent::Resize)
+    QTimer::singleShot(0, this, [this] {
+      list_->verticalScrollBar()->setValue(0);
+      scroll_to_choice();
+    });
   return QWidget::eventFilter(watched, event);
 }
 
@@ -266,6 +274,11 @@ void PartsTree::fill_step(QTreeWidgetItem* item, const Part& part, std::size_t p
   item->setToolTip(0, tip.trimmed());
 }
 
+void PartsTree::scroll_to_choice() {
+  if (QTreeWidgetItem* part = part_row(model_.chosen_part())) list_->scrollToItem(part);
+  if (QTreeWidgetItem* step = step_row(model_.chosen_step())) list_->scrollToItem(step);
+}
+
 // Only the chosen part is unfolded. Its own row may have the keyboard; else the chosen step has it.
 void PartsTree::show_choice() {
   QTreeWidgetItem* part = part_row(model_.chosen_part());
@@ -278,10 +291,7 @@ void PartsTree::show_choice() {
   QTreeWidgetItem* step = step_row(model_.chosen_step());
   if (!fits && step != nullptr) list_->setCurrentItem(step);
   // Once for each choice: a list that the hand has scrolled stays where it is.
-  if (step != nullptr && scrolled_to_ != model_.chosen_step()) {
-    if (part != nullptr) list_->scrollToItem(part);
-    list_->scrollToItem(step);
-  }
+  if (step != nullptr && scrolled_to_ != model_.chosen_step()) scroll_to_choice();
   scrolled_to_ = model_.chosen_step();
 }
 

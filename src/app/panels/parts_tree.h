@@ -48,6 +48,7 @@ class PartsTree : public QWidget {
   bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
+  void scroll_to_choice();
   void make_list();
   void refresh();
   void rebuild();

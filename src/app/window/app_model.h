@@ -106,6 +106,10 @@ class AppModel : public QObject {
   void save(const QString& file, Then done = {});
   /// Parts from a STEP file; one undo entry.
   void bring_in(const QString& file, Then done = {});
+  /// Reads another project beside the window and hands it over; what cannot be read is said.
+  void read_project(const QString& file, std::function<void(Document&&)> take) {
+    open_with(file, std::move(take));
+  }
   /// Something would be lost: changes that are not in a file, or a step being tried.
   bool unsaved() const { return session_.unsaved() || trial(); }
   Background& background() { return background_; }

@@ -28,6 +28,7 @@
 #include "app/panels/parts_tree.h"
 #include "app/panels/section_card.h"
 #include "app/panels/settings_panel.h"
+#include "app/panels/take_parts_card.h"
 #include "app/window/find_action.h"
 #include "app/window/start_card.h"
 #include "app/window/tour.h"
@@ -276,10 +277,19 @@ void MainWindow::choose_bring_in() {
   }
   const QString file = QFileDialog::getOpenFileName(
       this, tr("Bring in"), last_folder(),
-      tr("Surfaces and meshes (%1);;All files (*)").arg(patterns.join(' ')));
-  if (file.isEmpty()) return;
+      tr("Surfaces, meshes and projects (%1 *.evenclay);;All files (*)").arg(patterns.join(' ')));
+  if (!file.isEmpty()) bring_in(file);
+}
+
+void MainWindow::bring_in(const QString& file) {
   QSettings().setValue("folder", QFileInfo(file).absolutePath());
-  model_.bring_in(file, [this] { view_->frame_all(); });
+  if (file.endsWith(".evenclay", Qt::CaseInsensitive))
+    model_.read_project(file, [this, name = QFileInfo(file).completeBaseName()](Document&& other) {
+      if (take_parts_ == nullptr) take_parts_ = new TakePartsCard(model_, *view_);
+      take_parts_->show_parts(std::move(other), name);
+    });
+  else
+    model_.bring_in(file, [this] { view_->frame_all(); });
 }
 
 // The dialog itself adds the ending, so that it asks before an existing file is replaced.

@@ -16,6 +16,7 @@ class QSplitter;
 namespace evenclay {
 
 class FindAction;
+class TakePartsCard;
 class GaugesStrip;
 class HandBar;
 class HistoryList;
@@ -43,6 +44,8 @@ class MainWindow : public QMainWindow {
 
   /// Opens or saves a project beside the window; a message says how it went.
   void open_file(const QString& file);
+  /// A file of surfaces or meshes becomes parts; of a project the parts to take are ticked in a card.
+  void bring_in(const QString& file);
   void save_file(const QString& file, const AppModel::Then& next = {});
   /// Starts writing the chosen part in the background; a message says when it is done. False when
   /// it cannot start. `exporting()` is true meanwhile.
@@ -89,6 +92,7 @@ class MainWindow : public QMainWindow {
   void leave(const AppModel::Then& next);
   void choose_open();
   void choose_bring_in();
+  TakePartsCard* take_parts_ = nullptr;  // over the view; made when first needed
   QString ask_file_to_write(const QString& title, const QString& name, const QString& ending,
                             const QString& filter);
   void choose_save(bool always_ask, const AppModel::Then& next = {});

@@ -25,7 +25,7 @@ bool MainWindow::show_named(const QString& name) {
       {"section", 5},        {"grid-line", 1},    {"cut", 4},        {"night", 3},
       {"section-view", 5},   {"tour", 2},         {"size", 2},       {"card", 2},
       {"history", 2},        {"numbers-card", 0}, {"extrude", 0},    {"hover", 2},
-      {"border-surface", 0}, {"curve", 0}};
+      {"border-surface", 0}, {"curve", 0},        {"sketch", 0}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -164,9 +164,20 @@ bool MainWindow::show_named(const QString& name) {
     choose("Case lid", 0);
     editor_.set_net_visible(false);
   }
+  if (name == "sketch") {
+    for (const char* part : {"Grille", "Dimple tile", "Foot"}) hide(part);
+    choose("Side sketch", 0);
+    if (const Part* p = find_part(model_.document(), std::string_view("Side sketch")))
+      model_.commit(with_look(model_.document(), p->id, {p->look.colour, true}), tr("Show part"));
+    Camera& camera = view_->camera(ViewName::Main);
+    camera.yaw = -90.0;
+    camera.pitch = 8.0;
+  }
   if (name == "curve") {
     for (const char* part : {"Grille", "Shell", "Dimple tile", "Foot"}) hide(part);
     choose("Knob profile", 0);
+    if (const Part* p = find_part(model_.document(), std::string_view("Knob profile")))
+      model_.commit(with_look(model_.document(), p->id, {p->look.colour, true}), tr("Show part"));
     view_->set(&ViewSettings::combs, true);
   }
   if (name == "history") show_history();

@@ -12,6 +12,7 @@
 #include "core/operations/plane.h"
 #include "core/operations/rebuild.h"
 #include "core/operations/rebuild_curve.h"
+#include "core/operations/reference_picture.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/skinned.h"
 #include "core/operations/sphere.h"
@@ -86,7 +87,7 @@ std::shared_ptr<ShapedPointsOperation> shape_knob(const Curve& below, const Vec3
 Added with_knob_ring(const Document& document) {
   auto circle = std::make_shared<CircleOperation>();
   circle->radius = 11.0;
-  circle->centre = {0.0, 0.0, 53.5};
+  circle->centre = {0.0, 0.0, 50.5};
   const Added knob = with_part(document, "Knob ring", circle);
   auto rebuild = std::make_shared<RebuildCurveOperation>();
   rebuild->points = 36;
@@ -106,7 +107,7 @@ Added with_knob_ring(const Document& document) {
 Document with_knob(const Document& document) {
   const Added ring = with_knob_ring(document);
   auto profile = std::make_shared<ControlCurveOperation>();
-  profile->points.places = {{0, 0, 63}, {5, 0, 63}, {9.5, 0, 62.8}, {10.9, 0, 60.5}, {11, 0, 53.5}};
+  profile->points.places = {{0, 0, 60}, {5, 0, 60}, {9.5, 0, 59.8}, {10.9, 0, 57.5}, {11, 0, 50.5}};
   const Added drawn = with_part(ring.document, "Knob profile", profile);
   auto body = std::make_shared<RevolveAlongRailOperation>();
   body->profile = drawn.part;
@@ -168,6 +169,29 @@ Document with_case(const Document& document) {
   d = with_look(lid.document, rim.part, {0x6D6A66, false});
   d = with_look(d, collar.part, {0xB9C0B4, true});
   return with_look(d, lid.part, {0xB9C0B4, true});
+}
+
+// A drawn picture of the side view, to model over: the outline of shell, knob and foot.
+Document with_sketch(const Document& document) {
+  static const std::string drawing =
+      R"(<svg xmlns="http://www.w3.org/2000/svg" width="1200" height="1200" viewBox="0 0 1200 1200">
+<g fill="none" stroke="#8C3A25" stroke-width="6" stroke-linecap="round">
+<path d="M 340 940 C 120 860 40 640 110 470 C 190 270 360 130 510 96 L 690 96 C 850 130 1010 270 1090 470 C 1160 640 1080 860 860 940 Z"/>
+<path d="M 490 96 L 500 0 Q 600 -14 700 0 L 710 96"/>
+<path d="M 400 944 Q 600 984 800 944"/>
+<path d="M 105 520 Q 600 470 1095 520 M 150 760 Q 600 720 1050 760" stroke-dasharray="14 12" stroke-width="3"/>
+</g>
+<g stroke="#B9A893" stroke-width="2"><path d="M 600 0 V 1200 M 0 600 H 1200"/></g>
+</svg>)";
+  auto picture = std::make_shared<ReferencePictureOperation>();
+  picture->file = {"side-sketch.svg", std::make_shared<const std::string>(drawing)};
+  picture->plane = FlatPlane::XZ;
+  picture->centre = {0.0, 0.0, 1.0};
+  picture->width = 118.0;
+  picture->opacity = 100.0;
+  picture->through = true;
+  const Added sketch = with_part(document, "Side sketch", picture);
+  return with_look(sketch.document, sketch.part, {0xC9A48C, false});
 }
 
 // The layers of the project; the case is hidden, since it would cover the speaker.
@@ -241,7 +265,7 @@ Document make_demo() {
   d = with_look(grille.document, grille.part, {0x8FA3A6, true});
   d = with_look(d, tile.part, {0xB79A7B, true});
   d = with_opening(with_knob(d), shell.part);
-  return in_layers(with_case(with_foot(d)));
+  return with_sketch(in_layers(with_case(with_foot(d))));
 }
 
 }  // namespace evenclay

@@ -2,8 +2,13 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cmath>
+
 #include "core/base/error.h"
-#include "core/source/copies.h"
+#include "core/nurbs/arc_length.h"
+#include "core/operations/curves.h"
+#include "core/source/loft.h"
 
 namespace evenclay {
 
@@ -71,11 +76,29 @@ Outcome MirrorOperation::apply(const Shape& before, const Inputs& inputs,
   return {std::visit(MakeCopies{at, keep, inputs.step, progress}, before), {}};
 }
 
+void ArrayOperation::suit(const Beginning& b) {
+  along = other_curve(b);
+}
+
 void ArrayOperation::describe(ParameterVisitor& v) {
-  static constexpr std::array<Choice, 2> ways{{{"line", "In a row"}, {"ring", "Around an axis"}}};
-  visit_choice(v, {"way", "Arranged", "In a row, or around an axis."}, way, ways);
-  v.count({"count", "Count", "How many there are in all."}, count, {1, kMost});
+  static constexpr std::array<Choice, 4> ways{{{"line", "In a row"},
+                                               {"ring", "Around an axis"},
+                                               {"grid", "In a grid"},
+                                               {"curve", "Along a curve"}}};
+  visit_choice(
+      v, {"way", "Arranged", "In a row, around an axis, in rows of a grid, or along a curve."}, way,
+      ways);
+  v.count({"count", "Count", "How many there are in all, or in each row of a grid."}, count,
+          {1, kMost});
   describe_place(v, step, "Row step", "step");
+  if (way == ArrayWay::Grid) {
+    v.count({"rows", "Rows", "How many rows the grid has."}, rows, {1, kMost});
+    describe_place(v, row_step, "Step of rows", "row_step");
+  }
+  if (way == ArrayWay::Curve) {
+    v.part({"along", "Curve", "The part whose curve the copies follow, from its start."}, along);
+    v.toggle({"turned", "Turned along", "The copies turn with the curve."}, turned);
+  }
   static constexpr std::array<Choice, 3> axes{{{"xy", "z"}, {"xz", "y"}, {"yz", "x"}}};
   visit_choice(v, {"plane", "Ring axis", "The direction of the axis of the ring."}, plane, axes);
   v.number({"angle", "Ring angle",
@@ -85,21 +108,76 @@ void ArrayOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ArrayOperation::summary() const {
-  return fmt::format("{} {}", count, way == ArrayWay::Line ? "in a row" : "around");
+  switch (way) {
+    case ArrayWay::Line:
+      return fmt::format("{} in a row", count);
+    case ArrayWay::Ring:
+      return fmt::format("{} around", count);
+    case ArrayWay::Grid:
+      return fmt::format("{} × {}", count, rows);
+    case ArrayWay::Curve:
+      break;
+  }
+  return fmt::format("{} along a curve", count);
 }
 
-Outcome ArrayOperation::apply(const Shape& before, const Inputs& inputs, Progress& progress) const {
-  if (is_empty(before)) throw Error("There is no shape to copy yet.");
+namespace {
+
+// What carries frame a to frame b.
+Placement carried(const Frame& a, const Frame& b) {
+  const auto to = [&](const Vec3& d) {
+    return b.x * dot(d, a.x) + b.y * dot(d, a.y) + b.z * dot(d, a.z);
+  };
+  Placement p{to({1, 0, 0}), to({0, 1, 0}), to({0, 0, 1}), {}};
+  p.shift = b.origin - p(a.origin);
+  return p;
+}
+
+// Places of equal share of the length, the first at the start.
+std::vector<double> even_places(const Curve& c, int count) {
+  const Surface strip = strip_of(c, {0, 0, 1.0 + size(c)});
+  const ArcLengthMap map(strip, Direction::U, whole(strip));
+  const int steps = c.knots.periodic ? count : std::max(1, count - 1);
+  std::vector<double> result;
+  for (int k = 0; k < count; ++k)
+    result.push_back(map.at_share(static_cast<double>(k) / steps).parameter);
+  return result;
+}
+
+}  // namespace
+
+std::vector<Placement> ArrayOperation::placements(const Inputs& inputs) const {
   static constexpr Vec3 axes[] = {{0, 0, 1}, {0, 1, 0}, {1, 0, 0}};
   const bool all_round = std::abs(angle) == 360.0;
   const double apart = count > 1 ? angle / (all_round ? count : count - 1) : 0.0;
   std::vector<Placement> at;
-  for (int k = 1; k < count; ++k)
-    at.push_back(way == ArrayWay::Line
-                     ? moved_by(step * static_cast<double>(k))
-                     : turned_about(centre, axes[static_cast<std::size_t>(plane)], apart * k));
+  if (way == ArrayWay::Curve) {
+    const Curve c = single_curve(inputs, along, "curve");
+    const std::vector<double> places = even_places(c, count);
+    const std::vector<Frame> frames = rail_frames(c, places, SweepTwist::Least);
+    for (std::size_t k = 1; k < frames.size(); ++k)
+      at.push_back(turned ? carried(frames[0], frames[k])
+                          : moved_by(frames[k].origin - frames[0].origin));
+    return at;
+  }
+  if (way == ArrayWay::Grid && static_cast<long>(count) * rows > kMost)
+    throw Error(fmt::format("The grid has {} copies; at most {} can be made.",
+                            static_cast<long>(count) * rows, kMost));
+  for (int r = 0; r < (way == ArrayWay::Grid ? rows : 1); ++r)
+    for (int k = r == 0 ? 1 : 0; k < count; ++k)
+      at.push_back(
+          way == ArrayWay::Ring
+              ? turned_about(centre, axes[static_cast<std::size_t>(plane)], apart * k)
+              : moved_by(step * static_cast<double>(k) + row_step * static_cast<double>(r)));
+  return at;
+}
+
+Outcome ArrayOperation::apply(const Shape& before, const Inputs& inputs, Progress& progress) const {
+  if (is_empty(before)) throw Error("There is no shape to copy yet.");
+  const std::vector<Placement> at = placements(inputs);
   std::vector<std::string> notes;
-  const bool none = way == ArrayWay::Line ? !(length(step) > 0.0) : apart == 0.0;
+  const bool none =
+      (way == ArrayWay::Line && !(length(step) > 0.0)) || (way == ArrayWay::Ring && angle == 0.0);
   if (count > 1 && none)
     notes.emplace_back("All copies lie in one place: give them a step or an angle.");
   return {std::visit(MakeCopies{at, true, inputs.step, progress}, before), std::move(notes)};

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/operations/common.h"
+#include "core/source/copies.h"
 
 namespace evenclay {
 
@@ -28,7 +29,7 @@ class MirrorOperation : public OperationOf<MirrorOperation> {
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
 };
 
-enum class ArrayWay { Line, Ring };
+enum class ArrayWay { Line, Ring, Grid, Curve };
 
 /// G8: copies in a row or around an axis.
 class ArrayOperation : public OperationOf<ArrayOperation> {
@@ -40,21 +41,30 @@ class ArrayOperation : public OperationOf<ArrayOperation> {
   FlatPlane plane = FlatPlane::XY;  ///< Ring: the axis stands on it
   double angle = 360.0;             ///< Ring: 360 spreads them all round
   Vec3 centre;                      ///< Ring: a place on the axis
+  int rows = 3;                     ///< Grid: rows of `count` each
+  Vec3 row_step{0, 30, 0};          ///< Grid: from one row to the next
+  PartRef along;                    ///< Curve: the part with the curve
+  bool turned = true;               ///< Curve: copies turn with it
 
   const OperationInfo& info() const override {
-    static constexpr OperationInfo kInfo{
-        .kind = "array",
-        .label = "Array",
-        .help = "Copies of the shape in a row or around an axis, which follow it.",
-        .stage = Stage::CutAndJoin,
-        .group = "Copies",
-        .icon = "layout-grid",
-        .takes = kBody | kMesh | kCurves};
+    static constexpr OperationInfo kInfo{.kind = "array",
+                                         .label = "Array",
+                                         .help =
+                                             "Copies of the shape in a row, a grid, around an axis "
+                                             "or along a curve, which follow it.",
+                                         .stage = Stage::CutAndJoin,
+                                         .group = "Copies",
+                                         .icon = "layout-grid",
+                                         .takes = kBody | kMesh | kCurves};
     return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+
+ private:
+  std::vector<Placement> placements(const Inputs& inputs) const;
 };
 
 }  // namespace evenclay

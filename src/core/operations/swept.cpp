@@ -5,7 +5,9 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/nurbs/knot_operations.h"
 #include "core/operations/curves.h"
+#include "core/source/curve_work.h"
 #include "core/source/swept.h"
 
 namespace evenclay {
@@ -16,6 +18,27 @@ Vec3 axis_of(SweepDirection d) {
   if (d == SweepDirection::X) return {1, 0, 0};
   if (d == SweepDirection::Y) return {0, 1, 0};
   return {0, 0, 1};
+}
+
+// Straight lines from the curve to its offset at the far end; both ways the curve itself is in the middle.
+Surface drafted(const Curve& c, const Vec3& way, bool both_ways, int rows, double degrees,
+                double tolerance) {
+  const Vec3 plane = across(c);
+  const double along = std::abs(dot(way, plane));
+  if (!c.knots.periodic || !(along > 1e-9))
+    throw Error(
+        "Draft needs a closed flat curve that is moved out of its plane. Close it, or set the "
+        "draft to 0.");
+  const double in = -std::tan(degrees * 3.14159265358979323846 / 180.0) * along;
+  const auto end = [&](double share) {
+    Curve at = share == 0.0 ? c : offset_in_plane(c, plane, in * share, 0.1 * tolerance);
+    for (Vec3& p : at.points) p = p + way * share;
+    return at;
+  };
+  Surface s = both_ways ? ruled(end(-0.5), end(0.5)) : ruled(end(0.0), end(1.0));
+  std::vector<double> more;
+  for (int k = 1; k + 1 < rows; ++k) more.push_back(static_cast<double>(k) / (rows - 1));
+  return more.empty() ? s : insert_knots(s, Direction::V, more);
 }
 
 }  // namespace
@@ -37,6 +60,8 @@ void ExtrudeOperation::describe(ParameterVisitor& v) {
   visit_choice(v, {"direction", "Direction", "Which way the curve is moved."}, direction,
                directions);
   v.count({"rows", "Points across", "Control points along the way."}, rows, {2, 200});
+  v.number({"draft", "Draft", "Above 0 a closed flat curve narrows towards the far end."}, draft,
+           {-80.0, 80.0, "°", 1.0, 2});
 }
 
 std::string ExtrudeOperation::summary() const {
@@ -48,6 +73,10 @@ Outcome ExtrudeOperation::apply(const Shape& before, const Inputs& inputs, Progr
   for (const Curve& c : curves_of(before, info().label)) {
     const Vec3 d = direction == SweepDirection::AcrossCurve ? across(c) : axis_of(direction);
     const Vec3 way = d * length;
+    if (draft != 0.0) {
+      made.push_back(drafted(c, way, both_ways, rows, draft, inputs.tolerance));
+      continue;
+    }
     made.push_back(both_ways ? extrude(c, way * -0.5, way * 0.5, rows) : extrude(c, {}, way, rows));
   }
   return {outward(std::move(made), inputs.step), {}};

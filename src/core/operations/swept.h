@@ -16,6 +16,7 @@ class ExtrudeOperation : public OperationOf<ExtrudeOperation> {
   bool both_ways = false;  ///< half to each side: exactly symmetric about the curve's place
   SweepDirection direction = SweepDirection::AcrossCurve;
   int rows = 2;
+  double draft = 0.0;  ///< degrees; above 0 it narrows towards the far end
 
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{

@@ -46,6 +46,10 @@ struct SweepOptions {
   double turn = 0.0;                     ///< degrees about the rail, from start to end
 };
 
+/// Frames that ride along a curve at increasing parameters: origin on it, z along it, x by the least turning or at a right
+/// angle to the world's z. Throws Error where the curve has no direction.
+std::vector<Frame> rail_frames(const Curve& rail, std::span<const double> places, SweepTwist twist);
+
 /// The profile carried along the rail as a stiff whole from where it stands now: u along the profile, v along the rail
 /// from its start. Sections are laid so close that half-way between them the surface is within `tolerance` mm
 /// of the profile carried there. Throws Error when the rail has no length, or turns so sharply at a place that the

@@ -244,6 +244,14 @@ Surface carried_along(const Curve& profile, const Curve& rail, const Stations& m
 
 }  // namespace
 
+std::vector<Frame> rail_frames(const Curve& rail, std::span<const double> places,
+                               SweepTwist twist) {
+  std::vector<Frame> result;
+  for (const Station& s : stations(rail, {places.begin(), places.end()}, {twist, 1.0, 0.0}))
+    result.push_back(s.frame);
+  return result;
+}
+
 Surface sweep(const Curve& profile, const Curve& rail, const SweepOptions& options,
               double tolerance) {
   if (!(size(rail) > 0.0)) throw Error("The rail has no length. Choose another curve.");

@@ -1,0 +1,73 @@
+#include "core/operations/convert.h"
+
+#include <fmt/format.h>
+
+#include <array>
+
+#include "core/check/measures.h"
+#include "core/nurbs/projection.h"
+#include "core/operations/common.h"
+#include "core/source/convert.h"
+
+namespace evenclay {
+
+void ConvertOperation::describe(ParameterVisitor& v) {
+  v.count({"points_u", "Points along u", "Control points of each new surface."}, points_u,
+          {4, 200});
+  v.count({"points_v", "Points along v", "Control points of each new surface."}, points_v,
+          {4, 200});
+}
+
+std::string ConvertOperation::summary() const {
+  return grid_words(points_u, points_v, 3, 3);
+}
+
+Outcome ConvertOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
+  const Body& body = faces_of(before, label());
+  Body result;
+  std::array<int, 4> counts{};
+  double worst = 0.0;
+  for (std::size_t k = 0; k < body.faces.size(); ++k) {
+    progress.check();
+    progress.report(static_cast<double>(k) / static_cast<double>(body.faces.size()));
+    const Face& old = body.faces[k];
+    Progress inner;
+    Converted made = converted(old, body, points_u, points_v, inner);
+    ++counts[static_cast<std::size_t>(made.how)];
+    Face face;
+    face.tag = old.tag;
+    face.flipped = old.flipped;
+    face.surface = std::make_shared<const Surface>(std::move(made.surface));
+    // Where trims are lost the new surface is larger; then only the way from the old face counts.
+    if (made.how == Conversion::FourBorders || made.how == Conversion::Unweighted) {
+      Body one;
+      one.faces = {old};
+      one.edges = body.edges;
+      worst = std::max(worst, deviation(one, body_of({*face.surface}), progress, 4).max);
+      // A patch between edges may run round the other way.
+      const Surface& s = *face.surface;
+      if (made.how == Conversion::FourBorders) {
+        const Vec3 middle = evaluate(s, 0.5, 0.5);
+        const SurfaceProjector onto(*old.surface);
+        const Projection at = onto.closest(middle);
+        if (dot(normal(s, 0.5, 0.5), normal(*old.surface, at.u, at.v)) < 0.0)
+          face.flipped = !old.flipped;
+      }
+    }
+    result.faces.push_back(std::move(face));
+  }
+  std::vector<std::string> notes;
+  const auto say = [&](Conversion how, const char* what) {
+    if (const int n = counts[static_cast<std::size_t>(how)]; n > 0)
+      notes.push_back(fmt::format("{} of {} surfaces: {}.", n, body.faces.size(), what));
+  };
+  say(Conversion::FourBorders, "their four edges are borders now");
+  say(Conversion::Unweighted, "their weights are given up");
+  say(Conversion::TrimsLost, "their trims are lost, and they reach beyond them");
+  say(Conversion::Unchanged, "editable already, unchanged");
+  notes.push_back(
+      fmt::format("They are at most {:.4f} mm off where edges or shapes were kept.", worst));
+  return {std::move(result), std::move(notes)};
+}
+
+}  // namespace evenclay
