@@ -17,8 +17,10 @@
 #include "core/document/project_json.h"
 #include "core/operations/border_surface.h"
 #include "core/operations/catalogue.h"
+#include "core/operations/circle.h"
 #include "core/operations/drawn_curves.h"
 #include "core/operations/lifted_points.h"
+#include "core/operations/outlines.h"
 #include "core/operations/skinned.h"
 #include "window_fixture.h"
 
@@ -335,6 +337,10 @@ TEST_CASE("parts of another project are ticked in a list and come with what they
       list->setCurrentRow(k);
     }
   QTest::keyClick(list, Qt::Key_Space);
+  // Small pictures come in beside the window: that of the shell is of its clay colour.
+  REQUIRE(QTest::qWaitFor(
+      [&] { return list->item(0)->icon().pixmap(40, 40).toImage().pixelColor(20, 20).red() > 120; },
+      30000));
   child<QPushButton>(w, "take_parts_now")->click();
   w.settle();
   CHECK_FALSE(list->isVisible());
@@ -344,4 +350,40 @@ TEST_CASE("parts of another project are ticked in a list and come with what they
   w.window.model().undo();
   w.settle();
   CHECK(w.window.model().document().parts.size() == parts);
+}
+
+TEST_CASE("circle, rectangle and arc are clicked, and their measures are what was clicked") {
+  Window w(false);
+  w.window.run("source_circle");
+  w.settle();
+  look_down(w);
+  click(w, {0, 0, 0});
+  click(w, {-24, 0, 0});
+  const auto& circle = dynamic_cast<const CircleOperation&>(chosen(w));
+  CHECK(circle.radius == Approx(24.0).margin(0.6));
+  CHECK(length(circle.centre) < 0.6);
+  CHECK(child<QDoubleSpinBox>(w, "radius")->value() == Approx(circle.radius).margin(0.001));
+  w.key(Qt::Key_Return);
+  w.settle();
+  w.window.run("source_rectangle");
+  w.settle();
+  click(w, {-40, -20, 0});
+  click(w, {10, 30, 0});
+  const auto& rectangle = dynamic_cast<const RectangleOperation&>(chosen(w));
+  CHECK(rectangle.length == Approx(50.0).margin(1.0));
+  CHECK(rectangle.width == Approx(50.0).margin(1.0));
+  CHECK(distance(rectangle.centre, {-15, 5, 0}) < 1.0);
+  w.key(Qt::Key_Return);
+  w.settle();
+  w.window.run("source_arc");
+  w.settle();
+  click(w, {-30, -30, 0});
+  click(w, {-30, 30, 0});
+  click(w, {0, 0, 0});
+  const auto& arc = dynamic_cast<const ArcOperation&>(chosen(w));
+  CHECK(distance(arc.to, {-30, 30, 0}) < 0.7);
+  CHECK(distance(arc.over, {0, 0, 0}) < 0.7);
+  CHECK_FALSE(w.window.model().step_status().at(w.window.model().chosen_step()).failed);
+  // A half circle of radius 30.
+  CHECK(w.gauge("gauge_area").section(' ', 0, 0).toDouble() == Approx(30 * M_PI).margin(2.0));
 }

@@ -5,14 +5,19 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QPainter>
+#include <QPointer>
 #include <QPushButton>
+#include <QThreadPool>
 #include <QVBoxLayout>
 
+#include "app/panels/part_picture.h"
 #include "core/document/take_parts.h"
 
 namespace evenclay {
 
 namespace {
+
+constexpr int kThumbnail = 40;  // pixels
 
 QIcon dot(std::uint32_t colour) {
   QPixmap picture(16, 16);
@@ -72,12 +77,41 @@ void TakePartsCard::show_parts(Document other, const QString& name) {
     item->setCheckState(Qt::Unchecked);
     item->setData(Qt::UserRole, part.id);
   }
+  list_->setIconSize({kThumbnail, kThumbnail});
+  draw_pictures();
   const QWidget& over = *parentWidget();
   move((over.width() - width()) / 2, (over.height() - height()) / 2);
   show();
   raise();
   list_->setFocus();
   if (list_->count() > 0) list_->setCurrentRow(0);
+}
+
+// Beside the window, part by part; a part that cannot be computed keeps its dot.
+void TakePartsCard::draw_pictures() {
+  const int number = ++shown_;
+  QThreadPool::globalInstance()->start([self = QPointer<TakePartsCard>(this), d = other_, number] {
+    Evaluator evaluator;
+    Progress progress;
+    for (std::size_t k = 0; k < d.parts.size() && self; ++k) {
+      const Part& part = d.parts[k];
+      QImage image;
+      try {
+        const Evaluation e = evaluator.evaluate(d, progress, {part.id});
+        image = part_picture(*e.parts.at(part.id).shape, part.look.colour, 2 * kThumbnail);
+      } catch (const std::exception&) {
+        continue;
+      }
+      if (image.isNull() || !self) continue;
+      QMetaObject::invokeMethod(
+          self,
+          [self, image, number, k] {
+            if (self && self->shown_ == number && static_cast<int>(k) < self->list_->count())
+              self->list_->item(static_cast<int>(k))->setIcon(QIcon(QPixmap::fromImage(image)));
+          },
+          Qt::QueuedConnection);
+    }
+  });
 }
 
 void TakePartsCard::keyPressEvent(QKeyEvent* event) {

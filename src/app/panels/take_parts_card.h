@@ -20,6 +20,8 @@ class TakePartsCard : public QFrame {
 
  private:
   void take();
+  void draw_pictures();
+  int shown_ = 0;  // counts the projects that were listed
   AppModel& model_;
   QListWidget* list_ = nullptr;
   class QLabel* title_ = nullptr;

@@ -63,7 +63,7 @@ CurveTool::Aimed CurveTool::aimed_at(const QPointF& at, bool in_steps) const {
       std::abs(dot(ray_through(c_.views.camera(k), c_.views.rect(k), at).direction, normal)) < 0.05;
   Aimed result{in_plane(at, edge_on && !all.empty() ? std::optional(all.back()) : std::nullopt),
                {}};
-  if (!dragged_ && all.size() >= 3) {
+  if (!dragged_ && being_drawn() != nullptr && begun() && being_drawn()->can_close()) {
     const OnScreen o = to_screen(c_.views.camera(k), c_.views.rect(k), all.front());
     if (std::hypot(o.at.x() - at.x(), o.at.y() - at.y()) < kNear)
       return {all.front(), QObject::tr("closes")};

@@ -18,4 +18,20 @@ Outcome CircleOperation::apply(const Shape&, const Inputs&, Progress&) const {
   return {CurveSet{{make_circle(frame_in(plane, centre), radius)}}, {}};
 }
 
+std::vector<Vec3> CircleOperation::drawn_points() const {
+  return {centre, frame_in(plane, centre).to_world({radius, 0, 0})};
+}
+
+// The centre, and a place on the circle, the last one counting.
+OperationPtr CircleOperation::with_drawn_points(std::vector<Vec3> points) const {
+  auto changed = std::make_shared<CircleOperation>(*this);
+  changed->clicked = points;
+  if (points.empty()) return changed;
+  changed->centre = points.front();
+  if (points.size() < 2 || !(distance(points.front(), points.back()) > 1e-3)) return changed;
+  changed->radius = distance(points.front(), points.back());
+  changed->plane = plane_of(points.front(), points.back(), plane);
+  return changed;
+}
+
 }  // namespace evenclay

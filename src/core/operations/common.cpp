@@ -4,6 +4,7 @@
 
 #include <array>
 #include <charconv>
+#include <cmath>
 #include <map>
 
 #include "core/base/error.h"
@@ -15,6 +16,13 @@ void describe_flat_plane(ParameterVisitor& v, FlatPlane& plane) {
                                                  {"xz", "x–z, seen from front"},
                                                  {"yz", "y–z, seen from side"}}};
   visit_choice(v, {"plane", "Lies in", "The world plane it lies in."}, plane, planes);
+}
+
+FlatPlane plane_of(const Vec3& a, const Vec3& b, FlatPlane otherwise) {
+  const Vec3 d{std::abs(b.x - a.x), std::abs(b.y - a.y), std::abs(b.z - a.z)};
+  if (!(length(d) > 1e-9)) return otherwise;
+  if (d.z <= d.x && d.z <= d.y) return FlatPlane::XY;
+  return d.y <= d.x ? FlatPlane::XZ : FlatPlane::YZ;
 }
 
 Frame frame_in(FlatPlane plane, const Vec3& origin) {

@@ -17,6 +17,8 @@ namespace evenclay {
 /// Which world plane a flat source lies in.
 enum class FlatPlane { XY, XZ, YZ };
 void describe_flat_plane(ParameterVisitor& visitor, FlatPlane& plane);
+/// The world plane in which both places lie, or nearly; `otherwise` when they are one.
+FlatPlane plane_of(const Vec3& a, const Vec3& b, FlatPlane otherwise);
 /// Its axes about `origin`; z is the plane's normal.
 Frame frame_in(FlatPlane plane, const Vec3& origin);
 

@@ -74,9 +74,25 @@ class DrawsPoints {
     all.push_back(place);
     return with_drawn_points(std::move(all));
   }
+  /// A click on the first place closes it.
   virtual bool can_close() const { return drawn_points().size() >= 3; }
   /// Closed, the last leg being of that kind.
   virtual OperationPtr drawn_closed(Leg leg) const = 0;
+};
+
+/// An outline given by a few places: each click after the first changes its measures.
+class DrawsOutline : public DrawsPoints {
+ public:
+  std::vector<Vec3> clicked = {};  ///< while it is drawn; not kept in files
+
+  OperationPtr with_drawn_place(const Vec3& place, Leg, bool first) const override {
+    std::vector<Vec3> all = first ? std::vector<Vec3>{} : clicked;
+    all.push_back(place);
+    return with_drawn_points(std::move(all));
+  }
+  bool places_are_net() const override { return true; }
+  bool can_close() const override { return false; }
+  OperationPtr drawn_closed(Leg) const override { return nullptr; }
 };
 
 /// A picture on a plane that the hand scales.

@@ -2,6 +2,9 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cmath>
+
 #include "core/source/outlines.h"
 
 namespace evenclay {
@@ -75,6 +78,67 @@ std::string HelixOperation::summary() const {
 
 Outcome HelixOperation::apply(const Shape&, const Inputs&, Progress&) const {
   return {CurveSet{{make_helix({centre}, radius, pitch, turns)}}, {}};
+}
+
+std::vector<Vec3> EllipseOperation::drawn_points() const {
+  return {centre, frame_in(plane, centre).to_world({half_x, half_y, 0})};
+}
+
+// The centre, and a corner of the box around it.
+OperationPtr EllipseOperation::with_drawn_points(std::vector<Vec3> points) const {
+  auto changed = std::make_shared<EllipseOperation>(*this);
+  changed->clicked = points;
+  if (points.empty()) return changed;
+  changed->centre = points.front();
+  if (points.size() < 2) return changed;
+  changed->plane = plane_of(points.front(), points.back(), plane);
+  const Vec3 l = frame_in(changed->plane, changed->centre).to_local(points.back());
+  if (std::abs(l.x) > 1e-3) changed->half_x = std::abs(l.x);
+  if (std::abs(l.y) > 1e-3) changed->half_y = std::abs(l.y);
+  return changed;
+}
+
+std::vector<Vec3> RectangleOperation::drawn_points() const {
+  const Frame f = frame_in(plane, centre);
+  return {f.to_world({-0.5 * length, -0.5 * width, 0}), f.to_world({0.5 * length, 0.5 * width, 0})};
+}
+
+// Two corners opposite each other; the radius of the corners gives way where it has no room.
+OperationPtr RectangleOperation::with_drawn_points(std::vector<Vec3> points) const {
+  auto changed = std::make_shared<RectangleOperation>(*this);
+  changed->clicked = points;
+  if (points.size() < 2) {
+    if (!points.empty()) changed->centre = points.front();
+    return changed;
+  }
+  changed->plane = plane_of(points.front(), points.back(), plane);
+  const Vec3 l = frame_in(changed->plane, points.front()).to_local(points.back());
+  if (!(std::abs(l.x) > 1e-3) || !(std::abs(l.y) > 1e-3)) return changed;
+  changed->length = std::abs(l.x);
+  changed->width = std::abs(l.y);
+  changed->centre = (points.front() + points.back()) * 0.5;
+  changed->corner = std::min(corner, 0.49 * std::min(changed->length, changed->width));
+  return changed;
+}
+
+std::vector<Vec3> ArcOperation::drawn_points() const {
+  return {from, to, over};
+}
+
+// Beginning, end, and a place it runs over, the last one counting; with two it bows out by a quarter.
+OperationPtr ArcOperation::with_drawn_points(std::vector<Vec3> points) const {
+  auto changed = std::make_shared<ArcOperation>(*this);
+  changed->clicked = points;
+  if (points.empty()) return changed;
+  changed->from = points.front();
+  if (points.size() < 2) return changed;
+  changed->to = points[1];
+  const Vec3 chord = changed->to - changed->from;
+  const Vec3 flat = cross(Vec3{0, 0, 1}, chord);
+  const Vec3 aside = evenclay::length(flat) > 1e-9 ? flat : cross(Vec3{0, 1, 0}, chord);
+  changed->over =
+      points.size() > 2 ? points.back() : (changed->from + changed->to) * 0.5 - aside * 0.25;
+  return changed;
 }
 
 }  // namespace evenclay

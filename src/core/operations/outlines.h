@@ -2,11 +2,12 @@
 #pragma once
 
 #include "core/operations/common.h"
+#include "core/operations/offers.h"
 
 namespace evenclay {
 
 /// A2: an exact ellipse, closed.
-class EllipseOperation : public OperationOf<EllipseOperation> {
+class EllipseOperation : public OperationOf<EllipseOperation>, public DrawsOutline {
  public:
   double half_x = 30.0, half_y = 18.0;
   FlatPlane plane = FlatPlane::XY;
@@ -18,16 +19,22 @@ class EllipseOperation : public OperationOf<EllipseOperation> {
                                          .help = "An exact ellipse as a closed curve.",
                                          .stage = Stage::Source,
                                          .group = "Curves",
-                                         .icon = "circle-dashed"};
+                                         .icon = "circle-dashed",
+                                         .hint =
+                                             "Click the centre and a corner of the box around it; "
+                                             "Enter keeps."};
     return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+
+  std::vector<Vec3> drawn_points() const override;
+  OperationPtr with_drawn_points(std::vector<Vec3> points) const override;
 };
 
 /// A2: a rectangle, with round corners if wanted.
-class RectangleOperation : public OperationOf<RectangleOperation> {
+class RectangleOperation : public OperationOf<RectangleOperation>, public DrawsOutline {
  public:
   double length = 60.0, width = 40.0, corner = 0.0;
   FlatPlane plane = FlatPlane::XY;
@@ -40,16 +47,20 @@ class RectangleOperation : public OperationOf<RectangleOperation> {
         .help = "A closed rectangle; its corners may be exact quarter circles.",
         .stage = Stage::Source,
         .group = "Curves",
-        .icon = "square"};
+        .icon = "square",
+        .hint = "Click a corner and the corner opposite, or type the measures; Enter keeps."};
     return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+
+  std::vector<Vec3> drawn_points() const override;
+  OperationPtr with_drawn_points(std::vector<Vec3> points) const override;
 };
 
 /// A2: an exact arc through three places.
-class ArcOperation : public OperationOf<ArcOperation> {
+class ArcOperation : public OperationOf<ArcOperation>, public DrawsOutline {
  public:
   Vec3 from{-30, 0, 0}, over{0, 0, 15}, to{30, 0, 0};
 
@@ -60,12 +71,16 @@ class ArcOperation : public OperationOf<ArcOperation> {
         .help = "An exact circular arc from one place over a second to a third.",
         .stage = Stage::Source,
         .group = "Curves",
-        .icon = "spline"};
+        .icon = "spline",
+        .hint = "Click where it begins, where it ends, and a place it runs over; Enter keeps."};
     return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+
+  std::vector<Vec3> drawn_points() const override;
+  OperationPtr with_drawn_points(std::vector<Vec3> points) const override;
 };
 
 /// A2: a helix about an upright axis.
