@@ -400,3 +400,65 @@ TEST_CASE("interrupted, the runner ends at once, says so, and leaves no file beh
   for (const auto& entry : fs::directory_iterator(folder.path))
     CHECK(entry.path().filename().string().find("ball") == std::string::npos);
 }
+
+TEST_CASE("surfaces are laid through curves of several parts, by name, and follow them") {
+  const Folder folder;
+  const std::string file = uncut(folder);
+  const std::string circles =
+      " --add Low/circle --set Low/Circle.radius=20 --add High/circle --set High/Circle.radius=12"
+      " --set High/Circle.centre_z=30";
+  const std::string loft = circles + " --add Cone/loft --set \"Cone/Loft.sections=Low; High\"";
+  const Json cone = Json::parse(run("measure " + file + loft + " --part Cone").out);
+  // The side of a frustum: pi (r + R) times the slant.
+  const double slant = std::hypot(30.0, 8.0);
+  CHECK(cone["area_mm2"].get<double>() == Approx(3.14159265358979 * 32 * slant).epsilon(1e-6));
+  const Json wider =
+      Json::parse(run("measure " + file + loft + " --set High/Circle.radius=20 --part Cone").out);
+  CHECK(wider["area_mm2"].get<double>() == Approx(3.14159265358979 * 40 * 30).epsilon(1e-6));
+  // A part reads no part that is not there, and none twice.
+  CHECK(
+      run("info " + file + circles + " --add C/loft --set \"C/Loft.sections=Low; Nose\"").status ==
+      2);
+  CHECK(run("info " + file + circles + " --add C/loft --set \"C/Loft.sections=Low; Low\"").status ==
+        2);
+}
+
+TEST_CASE("a border surface is pushed and its ribs are shaped by words") {
+  const Folder folder;
+  const std::string file = uncut(folder);
+  const std::string border =
+      " --add Edge/rectangle --set Edge/Rectangle.length=60 --set Edge/Rectangle.width=40"
+      " --add Edge/split_curve --set Edge/Split.pieces=4"
+      " --add Pad/border_surface --set \"Pad/Border surface.border=Edge\"";
+  const Json flat = Json::parse(run("measure " + file + border + " --part Pad").out);
+  CHECK(flat["area_mm2"].get<double>() == Approx(2400.0).epsilon(1e-6));
+  const Json up = Json::parse(
+      run("measure " + file + border + " --set \"Pad/Border surface.push=5\" --part Pad").out);
+  CHECK(up["box"]["max"][2].get<double>() - up["box"]["min"][2].get<double>() ==
+        Approx(5.0).epsilon(1e-6));
+  const Json shaped = Json::parse(
+      run("measure " + file + border + " --shape \"Pad: pick [1,3,0]; move z 6\" --part Pad").out);
+  // A cubic rib of seven points: the middle one counts two thirds there.
+  CHECK(shaped["box"]["max"][2].get<double>() == Approx(4.0).margin(0.05));
+}
+
+TEST_CASE("profiles, fills and lifted points are made by words and follow numbers") {
+  const Folder folder;
+  const std::string file = uncut(folder);
+  const std::string plate =
+      " --add Rim/profile --set \"Rim/Profile.places=0,0,0:arc 30,0,0 30,16,0:arc 0,16,0\""
+      " --set Rim/Profile.closed=true --add Plate/fill --set Plate/Fill.border=Rim";
+  const Json stadium = Json::parse(run("measure " + file + plate + " --part Plate").out);
+  // A rectangle of 30 x 16 and a disc of radius 8.
+  CHECK(stadium["area_mm2"].get<double>() == Approx(480 + 3.14159265358979 * 64).epsilon(1e-4));
+  const std::string lift =
+      " --add Sheet/plane --add Sheet/rebuild --set Sheet/Rebuild.points_u=5 --set "
+      "Sheet/Rebuild.points_v=5"
+      " --add Sheet/lifted_points --set \"Sheet/Lifted points.rows=[2,2] z; [1,1] z\""
+      " --number rise=6 --set \"Sheet/Lifted points.amount_1=2 * rise\"";
+  const std::string out = folder / "s.surface.json";
+  REQUIRE(run("export " + file + lift + " --part Sheet --out " + out).status == 0);
+  const Json high = Json::parse(read_file(out));
+  CHECK(high["surfaces"][0]["points"][2][2][2].get<double>() == Approx(12.0));
+  CHECK(high["surfaces"][0]["points"][1][1][2].get<double>() == Approx(0.0).margin(1e-9));
+}

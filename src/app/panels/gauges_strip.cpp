@@ -174,6 +174,7 @@ void GaugesStrip::show_grid(const Report& r) {
 }
 
 void GaugesStrip::show_measures(const Report& r) {
+  constexpr double kFlat = 1e6;  // mm; what bends less is flat but for rounding
   const auto both = [](const auto& d) {
     return QString::fromUtf8("%1 · %2 mm").arg(digits(d.max, 3), digits(d.mean, 3));
   };
@@ -188,7 +189,7 @@ void GaugesStrip::show_measures(const Report& r) {
   if (kept) kept_->show_value(both(*status->second.kept));
   if (r.surfaces == 0 && r.curves == 0)
     radius_->show_nothing();
-  else if (r.least_radius)
+  else if (r.least_radius && r.least_radius->radius < kFlat)
     radius_->show_value(tr("%1 mm").arg(digits(r.least_radius->radius, 2)),
                         radius_->level_of(r.least_radius->radius));
   else

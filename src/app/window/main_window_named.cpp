@@ -17,15 +17,19 @@ namespace evenclay {
 
 bool MainWindow::show_named(const QString& name) {
   static const std::map<QString, int> stage_of{
-      {"main", 2},           {"source", 0},       {"grid", 1},       {"shape", 2},
-      {"pattern", 3},        {"zebra", 5},        {"lines", 5},      {"see-through", 5},
-      {"find", 2},           {"start", 0},        {"deliver", 6},    {"keys", 2},
-      {"deviation", 5},      {"curvature", 5},    {"reflection", 5}, {"combs", 5},
-      {"before", 5},         {"evenness", 5},     {"knob", 2},       {"numbers", 2},
-      {"section", 5},        {"grid-line", 1},    {"cut", 4},        {"night", 3},
-      {"section-view", 5},   {"tour", 2},         {"size", 2},       {"card", 2},
-      {"history", 2},        {"numbers-card", 0}, {"extrude", 0},    {"hover", 2},
-      {"border-surface", 0}, {"curve", 0},        {"sketch", 0}};
+      {"main", 2},         {"source", 0},      {"grid", 1},
+      {"shape", 2},        {"pattern", 3},     {"zebra", 5},
+      {"lines", 5},        {"see-through", 5}, {"find", 2},
+      {"start", 0},        {"deliver", 6},     {"keys", 2},
+      {"deviation", 5},    {"curvature", 5},   {"reflection", 5},
+      {"combs", 5},        {"before", 5},      {"evenness", 5},
+      {"knob", 2},         {"numbers", 2},     {"section", 5},
+      {"grid-line", 1},    {"cut", 4},         {"night", 3},
+      {"section-view", 5}, {"tour", 2},        {"size", 2},
+      {"card", 2},         {"history", 2},     {"numbers-card", 0},
+      {"extrude", 0},      {"hover", 2},       {"border-surface", 0},
+      {"curve", 0},        {"sketch", 0},      {"profile", 0},
+      {"fill", 0}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -163,6 +167,41 @@ bool MainWindow::show_named(const QString& name) {
         tr("Show"));
     choose("Case lid", 0);
     editor_.set_net_visible(false);
+  }
+  if (name == "profile") {
+    for (const char* part : {"Grille", "Shell", "Dimple tile", "Foot", "Knob", "Knob ring"})
+      hide(part);
+    begin_operation("profile");
+    const auto send = [&](QEvent::Type type, const Vec3& p, Qt::MouseButton button) {
+      const QPointF at = view_->place_on_screen(p);
+      QMouseEvent e(type, at, view_->mapToGlobal(at), button, button, Qt::NoModifier);
+      QApplication::sendEvent(view_, &e);
+    };
+    const auto click = [&](const Vec3& p) {
+      send(QEvent::MouseButtonPress, p, Qt::LeftButton);
+      send(QEvent::MouseButtonRelease, p, Qt::LeftButton);
+    };
+    const auto press = [&](Qt::Key key) {
+      QKeyEvent e(QEvent::KeyPress, key, Qt::NoModifier);
+      QApplication::sendEvent(view_, &e);
+    };
+    click({-40, -20, 0});
+    click({10, -20, 0});
+    press(Qt::Key_A);
+    click({30, 0, 0});
+    press(Qt::Key_L);
+    click({30, 20, 0});
+    press(Qt::Key_A);
+    send(QEvent::MouseMove, {0, 40, 0}, Qt::NoButton);
+  }
+  if (name == "fill") {
+    for (const char* part : {"Grille", "Shell", "Dimple tile", "Foot", "Knob", "Knob ring"})
+      hide(part);
+    for (const char* part : {"Foot front and back", "Foot sides"})
+      if (const Part* p = find_part(model_.document(), std::string_view(part)))
+        model_.commit(with_look(model_.document(), p->id, {p->look.colour, true}), tr("Show part"));
+    choose("Foot sides", 1);
+    begin_operation("fill");
   }
   if (name == "sketch") {
     for (const char* part : {"Grille", "Dimple tile", "Foot"}) hide(part);

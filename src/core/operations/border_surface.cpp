@@ -109,7 +109,7 @@ void RibsData::from_json(const std::string& text) {
 void BorderSurfaceOperation::suit(const Beginning& b) {
   border = picked_curves(b);
   for (const PartId p : b.picked)
-    if (!is_curve(b, p)) neighbours.emplace_back(p);
+    if (is_body(b, p)) neighbours.emplace_back(p);
 }
 
 void BorderSurfaceOperation::describe(ParameterVisitor& v) {

@@ -204,7 +204,7 @@ Outcome SplitCurveOperation::apply(const Shape& before, const Inputs&, Progress&
     else
       result.curves.insert(result.curves.end(), made.begin(), made.end());
   }
-  return {std::move(result), {fmt::format("{} pieces.", made.size())}};
+  return {std::move(result), {fmt::format("There are {} pieces now.", made.size())}};
 }
 
 void JoinCurvesOperation::suit(const Beginning& b) {
@@ -294,7 +294,7 @@ Outcome OffsetCurveOperation::apply(const Shape& before, const Inputs& inputs, P
 
 void ProjectCurveOperation::suit(const Beginning& b) {
   for (const PartId p : b.picked)
-    if (p != b.chosen && !is_curve(b, p)) {
+    if (p != b.chosen && is_body(b, p)) {
       onto = p;
       return;
     }

@@ -59,11 +59,24 @@ std::vector<const Body*> gathered_bodies(const Inputs& inputs, const std::vector
   return result;
 }
 
-bool is_curve(const Beginning& b, PartId part) {
-  if (part == b.chosen && b.before) return std::holds_alternative<CurveSet>(*b.before);
+namespace {
+
+ShapePtr known_shape(const Beginning& b, PartId part) {
+  if (part == b.chosen && b.before) return b.before;
   const auto found = b.parts.find(part);
-  return found != b.parts.end() && found->second &&
-         std::holds_alternative<CurveSet>(*found->second) && !is_empty(*found->second);
+  return found != b.parts.end() ? found->second : nullptr;
+}
+
+}  // namespace
+
+bool is_curve(const Beginning& b, PartId part) {
+  const ShapePtr shape = known_shape(b, part);
+  return shape && std::holds_alternative<CurveSet>(*shape) && !is_empty(*shape);
+}
+
+bool is_body(const Beginning& b, PartId part) {
+  const ShapePtr shape = known_shape(b, part);
+  return shape && std::holds_alternative<Body>(*shape);
 }
 
 PartRef other_curve(const Beginning& b) {
@@ -77,8 +90,8 @@ PartRef other_curve(const Beginning& b) {
 std::vector<PartRef> picked_curves(const Beginning& b, std::size_t least) {
   std::vector<PartRef> result;
   for (const PartId part : b.picked)
-    if (is_curve(b, part)) result.emplace_back(part);
-  if (result.size() < least)
+    if (is_curve(b, part) || !known_shape(b, part)) result.emplace_back(part);
+  if (least > 1 && result.size() < least)
     if (const PartRef other = other_curve(b);
         !other.empty() && std::find(result.begin(), result.end(), other) == result.end())
       result.push_back(other);

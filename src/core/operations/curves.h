@@ -21,13 +21,14 @@ Curve single_curve(const Inputs& inputs, const PartRef& part, std::string_view w
 /// The bodies of the parts of a list that are bodies.
 std::vector<const Body*> gathered_bodies(const Inputs& inputs, const std::vector<PartRef>& parts);
 
-/// The picked parts that are curves, the chosen one first; the first other curve there is when only one is picked and
-/// `least` are needed.
+/// The picked parts that are curves or not computed yet, the chosen one first; and the first other curve there is when
+/// fewer are picked than the `least` that are needed, if that is more than one.
 std::vector<PartRef> picked_curves(const Beginning& beginning, std::size_t least = 1);
 /// The first part of curves besides the chosen one; empty when there is none.
 PartRef other_curve(const Beginning& beginning);
-/// Whether the part is known to be made of curves.
+/// Whether the part is known to be made of curves, or of faces.
 bool is_curve(const Beginning& beginning, PartId part);
+bool is_body(const Beginning& beginning, PartId part);
 
 /// The normal of the plane the curve lies in, as it goes round (Newell's sum over places); of a straight curve some
 /// direction across it.

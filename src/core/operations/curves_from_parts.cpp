@@ -63,8 +63,10 @@ Outcome SectionCurveOperation::apply(const Shape&, const Inputs& inputs, Progres
     }
   }
   if (result.curves.empty()) throw Error("None of the planes meets the part. Move them.");
-  std::vector<std::string> notes{fmt::format("{} curves.", result.curves.size())};
-  if (missed > 0) notes.push_back(fmt::format("{} planes pass beside the part.", missed));
+  std::vector<std::string> notes{result.curves.size() == 1
+                                     ? std::string("One curve was found.")
+                                     : fmt::format("{} curves were found.", result.curves.size())};
+  if (missed > 0) notes.push_back(fmt::format("Of the planes {} pass beside the part.", missed));
   return {std::move(result), std::move(notes)};
 }
 
@@ -133,7 +135,8 @@ Outcome EdgeCurveOperation::apply(const Shape&, const Inputs& inputs, Progress&)
     throw Error(fmt::format("There is no edge {}; the part has {}.", number, all.size()));
   if (number > 0) return {CurveSet{{all[static_cast<std::size_t>(number - 1)]}}, {}};
   CurveSet result{joined(all, inputs.tolerance).curves};
-  std::string note = fmt::format("{} edges, {} chains.", all.size(), result.curves.size());
+  std::string note =
+      fmt::format("Edges: {}, joined into chains: {}.", all.size(), result.curves.size());
   return {std::move(result), {std::move(note)}};
 }
 

@@ -230,7 +230,7 @@ void FillOperation::suit(const Beginning& b) {
   border = picked_curves(b);
   // What a single closed curve was made into is most likely what the fill closes.
   for (const PartId p : b.picked)
-    if (!is_curve(b, p)) neighbours.emplace_back(p);
+    if (is_body(b, p)) neighbours.emplace_back(p);
 }
 
 void FillOperation::describe(ParameterVisitor& v) {
