@@ -2,8 +2,8 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 
+#include "../uncut_demo.h"
 #include "core/base/error.h"
-#include "core/demo/skerry.h"
 #include "core/document/evaluator.h"
 #include "core/document/project_json.h"
 #include "core/operations/catalogue.h"
@@ -118,12 +118,13 @@ TEST_CASE("a number in use stays, and a new name reaches every formula") {
 }
 
 TEST_CASE("numbers and formulas are in the file and come back from it") {
-  Document d = with_number(with_number(make_demo(), "big", "60"), "bigger", "big + 5");
+  Document d =
+      with_number(with_number(evenclay::testing::uncut_demo(), "big", "60"), "bigger", "big + 5");
   d = with_setting(d, "Shell/1.radius=bigger - 1");
   const std::string text = to_project_json(d);
   const Document back = from_project_json(text, make_operation);
   CHECK(to_project_json(back) == text);
-  REQUIRE(back.numbers.size() == make_demo().numbers.size() + 2);
+  REQUIRE(back.numbers.size() == evenclay::testing::uncut_demo().numbers.size() + 2);
   CHECK(back.numbers.back().value == 65.0);
   const Document changed = with_number(back, "big", "50");
   CHECK_THAT(parameters_json(*find_part(changed, "Shell")->steps[0].operation), Contains("54"));
