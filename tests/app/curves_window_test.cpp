@@ -387,3 +387,43 @@ TEST_CASE("circle, rectangle and arc are clicked, and their measures are what wa
   // A half circle of radius 30.
   CHECK(w.gauge("gauge_area").section(' ', 0, 0).toDouble() == Approx(30 * M_PI).margin(2.0));
 }
+
+TEST_CASE(
+    "a cage is put around the shell, its points are shaped, and the shell follows in the same "
+    "drag") {
+  Window w;
+  w.choose("Shell", 2);
+  const auto area = [&] {
+    const auto drawn = w.window.model().drawn().find(
+        find_part(w.window.model().document(), std::string_view("Shell"))->id);
+    return tight_box(*std::get<Body>(*drawn->second.shape).faces[0].surface).max.z;
+  };
+  const double top = area();
+  w.window.run("cage");
+  w.settle();
+  REQUIRE(w.window.model().trial());
+  w.key(Qt::Key_Return);
+  w.settle();
+  const Part* shell = find_part(w.window.model().document(), std::string_view("Shell"));
+  CHECK(shell->steps.back().operation->kind() == "in_cage");
+  REQUIRE(w.window.editor().net());
+  REQUIRE(w.window.editor().net()->shown.nets[0].lattice() != nullptr);
+  CHECK(w.window.editor().net()->shown.size() == 36);  // 3 x 3 x 4
+  Selection upper;
+  for (int i = 0; i < 3; ++i)
+    for (int j = 0; j < 3; ++j) upper.insert({0, i, j, 3});
+  w.window.editor().pick(upper);
+  w.window.editor().set_direction(MoveDirection::Z);
+  w.window.editor().move_by({MoveDirection::Z, 12.0, {}});
+  w.settle();
+  CHECK(area() > top + 8.0);
+  const std::string before = to_project_json(w.window.model().document());
+  // By mouse: a corner of the cage is dragged, and given back by undo.
+  w.window.editor().pick({});
+  w.drag(w.point({0, 2, 0, 3}), {30, -10});
+  w.settle();
+  CHECK(to_project_json(w.window.model().document()) != before);
+  w.window.model().undo();
+  w.settle();
+  CHECK(to_project_json(w.window.model().document()) == before);
+}

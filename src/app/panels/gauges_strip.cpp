@@ -155,6 +155,8 @@ void GaugesStrip::show_grid(const Report& r) {
                             .arg(r.degree_v));
   else if (r.curves > 0)
     points_->show_value(QString::fromUtf8("%1 · °%2").arg(r.control_points).arg(r.degree_u));
+  else if (r.control_points > 0)  // a cage
+    points_->show_value(QString::number(r.control_points));
   else if (r.triangles == 0)
     points_->show_nothing();  // a picture
   else
@@ -210,8 +212,12 @@ void GaugesStrip::show_measures(const Report& r) {
   size_->show_value(QString::fromUtf8("%1 · %2 · %3 mm")
                         .arg(digits(size.x, 1), digits(size.y, 1), digits(size.z, 1)));
   area_->set_name(r.curves > 0 ? tr("Length") : tr("Area"));
-  area_->show_value(r.length ? tr("%1 mm").arg(digits(*r.length, 2))
-                             : tr("%1 mm²").arg(grouped(r.area)));
+  if (r.length)
+    area_->show_value(tr("%1 mm").arg(digits(*r.length, 2)));
+  else if (r.area > 0.0)
+    area_->show_value(tr("%1 mm²").arg(grouped(r.area)));
+  else
+    area_->show_nothing();
   if (r.volume && r.watertight.value_or(false))
     volume_->show_value(tr("%1 cm³").arg(digits(*r.volume / 1000.0, 1)));
   else

@@ -53,7 +53,11 @@ void add_parts(Scene& s, const LayerInput& in) {
     const QColor edge = part.id == in.model.chosen_part() ? dark.ink : dark.quiet_ink;
     const auto found = in.model.drawn().find(part.id);
     if (!in.model.is_shown(part) || found == in.model.drawn().end()) continue;
-    if (found->second.curves)
+    // The legs of a cage that is being shaped are drawn with its points.
+    const bool as_net = part.id == in.model.chosen_part() && in.editor.net_visible() &&
+                        in.editor.net() && found->second.shape &&
+                        std::holds_alternative<Cage>(*found->second.shape);
+    if (found->second.curves && !as_net)
       s.lines.push_back(
           {found->second.curves->pieces,
            part.id == in.model.chosen_part() ? look::colours().ink : look::colours().quiet_ink,

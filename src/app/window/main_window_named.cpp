@@ -17,19 +17,16 @@ namespace evenclay {
 
 bool MainWindow::show_named(const QString& name) {
   static const std::map<QString, int> stage_of{
-      {"main", 2},         {"source", 0},      {"grid", 1},
-      {"shape", 2},        {"pattern", 3},     {"zebra", 5},
-      {"lines", 5},        {"see-through", 5}, {"find", 2},
-      {"start", 0},        {"deliver", 6},     {"keys", 2},
-      {"deviation", 5},    {"curvature", 5},   {"reflection", 5},
-      {"combs", 5},        {"before", 5},      {"evenness", 5},
-      {"knob", 2},         {"numbers", 2},     {"section", 5},
-      {"grid-line", 1},    {"cut", 4},         {"night", 3},
-      {"section-view", 5}, {"tour", 2},        {"size", 2},
-      {"card", 2},         {"history", 2},     {"numbers-card", 0},
-      {"extrude", 0},      {"hover", 2},       {"border-surface", 0},
-      {"curve", 0},        {"sketch", 0},      {"profile", 0},
-      {"fill", 0}};
+      {"main", 2},           {"source", 0},       {"grid", 1},       {"shape", 2},
+      {"pattern", 3},        {"zebra", 5},        {"lines", 5},      {"see-through", 5},
+      {"find", 2},           {"start", 0},        {"deliver", 6},    {"keys", 2},
+      {"deviation", 5},      {"curvature", 5},    {"reflection", 5}, {"combs", 5},
+      {"before", 5},         {"evenness", 5},     {"knob", 2},       {"numbers", 2},
+      {"section", 5},        {"grid-line", 1},    {"cut", 4},        {"night", 3},
+      {"section-view", 5},   {"tour", 2},         {"size", 2},       {"card", 2},
+      {"history", 2},        {"numbers-card", 0}, {"extrude", 0},    {"hover", 2},
+      {"border-surface", 0}, {"curve", 0},        {"sketch", 0},     {"profile", 0},
+      {"fill", 0},           {"cage", 2}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -202,6 +199,12 @@ bool MainWindow::show_named(const QString& name) {
         model_.commit(with_look(model_.document(), p->id, {p->look.colour, true}), tr("Show part"));
     choose("Foot sides", 1);
     begin_operation("fill");
+  }
+  if (name == "cage") {
+    for (const char* part : {"Grille", "Dimple tile", "Foot", "Knob", "Knob ring"}) hide(part);
+    choose("Shell", 2);
+    begin_operation("cage");
+    model_.keep_trial();
   }
   if (name == "sketch") {
     for (const char* part : {"Grille", "Dimple tile", "Foot"}) hide(part);

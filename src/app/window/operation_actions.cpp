@@ -38,6 +38,27 @@ QString kinds_in_words(ShapeKinds kinds) {
   return list.join(QObject::tr(" or "));
 }
 
+// Each of the parts gets a step of that kind that reads the new part.
+Added with_followers(Added added, std::string_view kind, const std::vector<PartId>& parts) {
+  if (kind.empty()) return added;
+  class Name : public PartialVisitor {
+   public:
+    std::string name;
+    void part(const ParameterInfo& i, PartRef&) override {
+      if (name.empty()) name = i.name;
+    }
+  } first;
+  make_operation(kind)->describe(first);
+  for (const PartId part : parts) {
+    const Part* p = find_part(added.document, part);
+    if (p == nullptr || is_locked(added.document, *p)) continue;
+    const OperationPtr step =
+        with_parameter(*make_operation(kind), first.name, std::to_string(added.part));
+    added.document = with_step(added.document, part, step).document;
+  }
+  return added;
+}
+
 }  // namespace
 
 void MainWindow::add_operation_actions() {
@@ -69,7 +90,7 @@ void MainWindow::add_operation_actions() {
 
 // All kinds while the shape is not computed yet: the step itself will say when it does not fit.
 ShapeKinds MainWindow::chosen_kind() const {
-  constexpr ShapeKinds kAny = kBody | kMesh | kCurves | kPicture;
+  constexpr ShapeKinds kAny = kBody | kMesh | kCurves | kPicture | kCage;
   const auto answer = model_.answer();
   if (answer && answer->chosen == model_.chosen_part() && answer->shown)
     return kind_of(*answer->shown);
@@ -108,9 +129,11 @@ void MainWindow::begin_operation(const std::string& action) {
     if (several)
       model_.begin_batch_trial(with_step_on(model_.document(), parts, operation), label);
     else if (info.is_source())
-      model_.begin_trial(with_part(model_.document(),
+      model_.begin_trial(
+          with_followers(with_part(model_.document(),
                                    info.part_name.empty() ? info.label : info.part_name, operation),
-                         info.new_part ? label : tr("Add %1").arg(label.toLower()));
+                         info.followed_by, parts),
+          info.new_part ? label : tr("Add %1").arg(label.toLower()));
     else
       model_.begin_trial(with_step(model_.document(), model_.chosen_part(), operation), label);
   });

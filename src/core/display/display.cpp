@@ -103,6 +103,9 @@ struct MakeDisplayMesh {
     for (const Curve& c : set.curves)
       for (const Vec3& p : c.points) out.box.add(p);
   }
+  void operator()(const Cage& c) const {
+    for (const Vec3& p : c.now.points.values()) out.box.add(p);
+  }
   // Two triangles, to be picked; the picture itself is drawn by whoever shows it.
   void operator()(const Picture& p) const {
     const Vec3 n = p.frame.z;
@@ -149,7 +152,7 @@ DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Prog
 std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
                                                       Progress& progress) {
   if (is_empty(other) || mesh.vertices.empty() || std::holds_alternative<CurveSet>(other) ||
-      std::holds_alternative<Picture>(other))
+      std::holds_alternative<Picture>(other) || std::holds_alternative<Cage>(other))
     return nullptr;
   std::vector<Vec3> points;
   points.reserve(mesh.vertices.size() / 6);
@@ -224,6 +227,11 @@ std::optional<SurfacePlace> place_in_triangle(const DisplayMesh& mesh, std::size
 
 DisplayLines curve_lines(const Shape& shape, int per_span) {
   DisplayLines lines;
+  if (const auto* cage = std::get_if<Cage>(&shape))
+    for_each_leg(Nets(cage->now), [&](int, const Vec3& a, const Vec3& b) {
+      for (const Vec3& q : {a, b})
+        for (std::size_t c = 0; c < 3; ++c) lines.pieces.push_back(static_cast<float>(q[c]));
+    });
   const auto* set = std::get_if<CurveSet>(&shape);
   if (set == nullptr) return lines;
   for (const Curve& c : set->curves) {
@@ -248,6 +256,7 @@ struct CollectEdges {
   void operator()(const TriangleMesh&) const {}
   void operator()(const CurveSet& set) const { out = set.curves; }
   void operator()(const Picture&) const {}
+  void operator()(const Cage&) const {}
   void operator()(const Body& body) const { out = edge_curves(body); }
 };
 

@@ -49,12 +49,13 @@ struct DisplayWorker::Cache {
   static std::shared_ptr<const DisplayMesh> small_mesh(
       const Shape& shape, const std::shared_ptr<const DisplayMesh>& mesh, Progress& progress) {
     if (std::holds_alternative<TriangleMesh>(shape)) return thinned(mesh);
-    if (std::holds_alternative<Picture>(shape)) return mesh;
+    if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape)) return mesh;
     return std::make_shared<DisplayMesh>(display_mesh(shape, kSmall, progress));
   }
 
   static std::shared_ptr<const DisplayLines> lines_of_curves(const Shape& shape) {
-    if (!std::holds_alternative<CurveSet>(shape)) return nullptr;
+    if (!std::holds_alternative<CurveSet>(shape) && !std::holds_alternative<Cage>(shape))
+      return nullptr;
     return std::make_shared<DisplayLines>(curve_lines(shape, 24));
   }
 

@@ -79,7 +79,8 @@ inline constexpr int kStages = 7;
 
 /// Kinds of shapes as a set.
 using ShapeKinds = unsigned;
-inline constexpr ShapeKinds kNothing = 0, kBody = 1, kMesh = 2, kCurves = 4, kPicture = 8;
+inline constexpr ShapeKinds kNothing = 0, kBody = 1, kMesh = 2, kCurves = 4, kPicture = 8,
+                            kCage = 16;
 ShapeKinds kind_of(const Shape& shape);
 
 /// What is known of an operation before it has any parameters: rail, menus, search, enabling, files
@@ -101,6 +102,9 @@ struct OperationInfo {
   bool new_part = false;            ///< works on the chosen part but makes a part of its own
   std::string_view part_name = {};  ///< of the part it begins; empty: its label
   bool offered = true;              ///< has an entry of its own
+  /// Of a source that others are put into, such as a cage: the kind of step that each picked part gets, whose
+  /// first part parameter is the new part.
+  std::string_view followed_by = {};
 
   bool is_source() const { return takes == kNothing || new_part; }
 };

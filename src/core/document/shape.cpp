@@ -16,6 +16,9 @@ bool is_empty(const CurveSet& set) {
 bool is_empty(const Picture& picture) {
   return picture.bytes == nullptr;
 }
+bool is_empty(const Cage& cage) {
+  return cage.now.points.empty();
+}
 bool is_empty(const Shape& shape) {
   return std::visit([](const auto& s) { return is_empty(s); }, shape);
 }
@@ -27,6 +30,7 @@ struct KindOf {
   ShapeKinds operator()(const TriangleMesh&) const { return kMesh; }
   ShapeKinds operator()(const CurveSet&) const { return kCurves; }
   ShapeKinds operator()(const Picture&) const { return kPicture; }
+  ShapeKinds operator()(const Cage&) const { return kCage; }
 };
 
 }  // namespace
@@ -56,6 +60,9 @@ std::size_t bytes_of(const TriangleMesh& m) {
 }
 std::size_t bytes_of(const Picture&) {
   return sizeof(Picture);  // its bytes belong to the document
+}
+std::size_t bytes_of(const Cage& cage) {
+  return sizeof cage + 2 * cage.now.points.values().size() * sizeof(Vec3);
 }
 std::size_t bytes_of(const Body& body) {
   std::size_t sum = sizeof body;

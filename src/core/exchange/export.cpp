@@ -27,6 +27,9 @@ struct MeshOf {
   TriangleMesh operator()(const CurveSet&) const {
     throw Error("The part is a curve and has no triangles. Export it as .step or .surface.json.");
   }
+  TriangleMesh operator()(const Cage&) const {
+    throw Error("A cage has no shape to hand over. Export the parts that are in it.");
+  }
   TriangleMesh operator()(const Picture&) const {
     throw Error("A reference picture has no shape to hand over. Export another part.");
   }

@@ -4,6 +4,7 @@
 
 #include "core/operations/border_surface.h"
 #include "core/operations/bring_in.h"
+#include "core/operations/cage.h"
 #include "core/operations/circle.h"
 #include "core/operations/control_curve.h"
 #include "core/operations/convert.h"
@@ -89,6 +90,8 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<SplitSurfaceOperation>(),
       std::make_shared<ShapedPointsOperation>(),
       std::make_shared<LiftedPointsOperation>(),
+      std::make_shared<CageOperation>(),
+      std::make_shared<InCageOperation>(),
       std::make_shared<FlowPatternOperation>(),
       std::make_shared<TrimAwayOperation>(),
       std::make_shared<MirrorOperation>(),

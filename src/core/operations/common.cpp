@@ -55,9 +55,10 @@ namespace {
 
 const Body& faces_of(const Shape& shape, std::string_view label) {
   const auto* body = std::get_if<Body>(&shape);
-  if (std::holds_alternative<Picture>(shape))
-    throw Error(fmt::format(
-        "{} works on surfaces, but the part is a reference picture. Choose another part.", label));
+  if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape))
+    throw Error(fmt::format("{} works on surfaces, but the part is a {}. Choose another part.",
+                            label,
+                            std::holds_alternative<Cage>(shape) ? "cage" : "reference picture"));
   if (std::holds_alternative<CurveSet>(shape))
     throw Error(fmt::format(
         "{} works on surfaces, but the part is a curve. Choose a part made of surfaces.", label));
@@ -85,6 +86,8 @@ Nets nets_of(const Shape& shape, std::string_view label) {
   std::vector<Net> nets;
   if (const auto* curves = std::get_if<CurveSet>(&shape))
     nets.assign(curves->curves.begin(), curves->curves.end());
+  else if (const auto* cage = std::get_if<Cage>(&shape))
+    nets.emplace_back(cage->now);
   else if (const auto* body = std::get_if<Body>(&shape))
     for (const auto& faces : nets_of_faces(*body).faces_of_net)
       nets.emplace_back(*body->faces[faces.front()].surface);
@@ -109,6 +112,11 @@ Shape with_nets(const Shape& shape, const Nets& nets) {
       }
     }
     if (!changed.empty()) refresh_edges(result, changed);
+    return result;
+  }
+  if (const auto* cage = std::get_if<Cage>(&shape)) {
+    Cage result = *cage;
+    result.now = *nets.nets.front().lattice();
     return result;
   }
   CurveSet curves;
@@ -191,6 +199,9 @@ struct RoughBox {
   void operator()(const CurveSet& set) const {
     for (const Curve& c : set.curves)
       for (const Vec3& p : c.points) box.add(p);
+  }
+  void operator()(const Cage& c) const {
+    for (const Vec3& p : c.now.points.values()) box.add(p);
   }
   void operator()(const Picture& p) const {
     for (const double x : {-0.5, 0.5})

@@ -45,6 +45,9 @@ struct MakeCopies {
       for (const Curve& c : set.curves) all.curves.push_back(placed(c, p));
     return all;
   }
+  Shape operator()(const Cage&) const {
+    throw Error("A cage cannot be copied like a shape. Make another cage instead.");
+  }
   Shape operator()(const Picture&) const {
     throw Error("A reference picture cannot be copied like a shape. Add it a second time instead.");
   }

@@ -20,6 +20,7 @@ struct AsMeasurable {
   Measurable operator()(const TriangleMesh& mesh) const { return mesh; }
   Measurable operator()(const CurveSet&) const { return {}; }
   Measurable operator()(const Picture&) const { return {}; }
+  Measurable operator()(const Cage&) const { return {}; }
 };
 
 }  // namespace
@@ -83,6 +84,11 @@ void report_shape(const CurveSet& set, const ReportOptions&, Report& r, Progress
   }
   r.length = sum;
   if (set.curves.size() == 1) r.evenness = Evenness{evenness(first), 0.0};
+}
+
+void report_shape(const Cage& c, const ReportOptions&, Report& r, Progress&) {
+  r.control_points = c.now.points.values().size();
+  for (const Vec3& p : c.now.points.values()) r.box.add(p);
 }
 
 void report_shape(const Picture& p, const ReportOptions&, Report& r, Progress&) {
@@ -157,11 +163,12 @@ Report report(const Shape& shape, const Shape* against, const ReportOptions& opt
   if (is_empty(shape)) return r;
   std::visit([&](const auto& s) { report_shape(s, options, r, progress); }, shape);
   progress.check();
-  if (std::holds_alternative<Picture>(shape)) return r;
+  if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape)) return r;
   const SymmetryPlane planes = options.quick ? SymmetryPlane::None : options.symmetry;
   for (const SymmetryPlane plane : planes_of(planes))
     r.symmetry.push_back(symmetry_about(shape, plane, options.per_span, progress));
-  if (against == nullptr || is_empty(*against) || std::holds_alternative<Picture>(*against))
+  if (against == nullptr || is_empty(*against) || std::holds_alternative<Picture>(*against) ||
+      std::holds_alternative<Cage>(*against))
     return r;
   const auto* now = std::get_if<CurveSet>(&shape);
   const auto* before = std::get_if<CurveSet>(against);

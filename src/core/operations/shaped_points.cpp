@@ -37,6 +37,7 @@ KnotVector knots_of(const Json& j, const char* what) {
 Json address_json(const Shaping& s, PointIndex p) {
   Json j = Json::array({p.i});
   if (!s.v.knots.empty()) j.push_back(p.j);
+  if (!s.w.knots.empty()) j.push_back(p.k);
   return j;
 }
 
@@ -47,20 +48,22 @@ Json shaping_json(const Shaping& s) {
   Json moves = Json::array();
   Json weights = Json::array();
   for (int i = 0; i < s.displacements.rows(); ++i)
-    for (int j = 0; j < s.displacements.columns(); ++j) {
-      const Vec3& d = s.displacements(i, j);
-      if (d != Vec3{}) {
-        Json move = address_json(s, {0, i, j});
-        for (const double x : {d.x, d.y, d.z}) move.push_back(x);
-        moves.push_back(std::move(move));
+    for (int j = 0; j < s.displacements.columns(); ++j)
+      for (int k = 0; k < s.displacements.layers(); ++k) {
+        const Vec3& d = s.displacements(i, j, k);
+        if (d != Vec3{}) {
+          Json move = address_json(s, {0, i, j, k});
+          for (const double x : {d.x, d.y, d.z}) move.push_back(x);
+          moves.push_back(std::move(move));
+        }
+        if (s.weight_factor(i, j, k) == 1.0) continue;
+        Json weight = address_json(s, {0, i, j, k});
+        weight.push_back(s.weight_factor(i, j, k));
+        weights.push_back(std::move(weight));
       }
-      if (s.weight_factor(i, j) == 1.0) continue;
-      Json weight = address_json(s, {0, i, j});
-      weight.push_back(s.weight_factor(i, j));
-      weights.push_back(std::move(weight));
-    }
   Json result{{"u", knots_json(s.u)}};
   if (!s.v.knots.empty()) result["v"] = knots_json(s.v);
+  if (!s.w.knots.empty()) result["w"] = knots_json(s.w);
   if (s.face != 0) result["face"] = fmt::format("{:016x}", s.face);
   result["moves"] = std::move(moves);
   result["weights"] = std::move(weights);
@@ -82,31 +85,36 @@ Shaping shaping_of(const Json& j) {
   const bool curve = !j.contains("v");
   if (!curve) s.v = knots_of(j.at("v"), "v direction of the shaped grid");
   if (j.contains("face")) s.face = tag_of(j.at("face").get<std::string>());
+  const bool cage = j.contains("w");
+  if (cage && curve) throw Error("A shaped cage is not written as it should be.");
+  if (cage) s.w = knots_of(j.at("w"), "w direction of the shaped grid");
   const int nu = s.u.point_count();
   const int nv = curve ? 1 : s.v.point_count();
-  if (static_cast<long>(nu) * nv > 4'000'000)
-    throw Error(fmt::format("The shaped grid has {} × {} points, more than can be used.", nu, nv));
-  s.displacements = Grid<Vec3>(nu, nv);
-  const std::size_t numbers = curve ? 1 : 2;
+  const int nw = cage ? s.w.point_count() : 1;
+  if (static_cast<double>(nu) * nv * nw > 4'000'000.0)
+    throw Error(
+        fmt::format("The shaped grid has {} × {} points, more than can be used.", nu, nv * nw));
+  s.displacements = Grid<Vec3>::layered(nu, nv, nw);
+  const std::size_t numbers = curve ? 1 : (cage ? 3 : 2);
   const auto place = [&](const Json& entry, std::size_t size) {
     if (entry.size() != numbers + size)
       throw Error("A shaped point is not written as it should be.");
-    const int i = entry[0].get<int>();
-    const int k = curve ? 0 : entry[1].get<int>();
-    if (i < 0 || i >= nu || k < 0 || k >= nv)
-      throw Error(
-          fmt::format("The point [{},{}] is outside the shaped grid of {} × {}.", i, k, nu, nv));
-    return std::pair{i, k};
+    const PointIndex p{0, entry[0].get<int>(), curve ? 0 : entry[1].get<int>(),
+                       cage ? entry[2].get<int>() : 0};
+    if (p.i < 0 || p.i >= nu || p.j < 0 || p.j >= nv || p.k < 0 || p.k >= nw)
+      throw Error(fmt::format("The point [{},{}] is outside the shaped grid of {} × {}.", p.i, p.j,
+                              nu, nv));
+    return p;
   };
   for (const Json& m : j.at("moves")) {
-    const auto [i, k] = place(m, 3);
-    s.displacements(i, k) = {m[numbers].get<double>(), m[numbers + 1].get<double>(),
-                             m[numbers + 2].get<double>()};
+    const PointIndex p = place(m, 3);
+    s.displacements(p.i, p.j, p.k) = {m[numbers].get<double>(), m[numbers + 1].get<double>(),
+                                      m[numbers + 2].get<double>()};
   }
   for (const Json& w : j.at("weights")) {
-    const auto [i, k] = place(w, 1);
-    if (s.weight_factors.empty()) s.weight_factors = Grid<double>(nu, nv, 1.0);
-    s.weight_factors(i, k) = w[numbers].get<double>();
+    const PointIndex p = place(w, 1);
+    if (s.weight_factors.empty()) s.weight_factors = Grid<double>::layered(nu, nv, nw, 1.0);
+    s.weight_factors(p.i, p.j, p.k) = w[numbers].get<double>();
   }
   check(s);
   return s;
@@ -143,6 +151,16 @@ PointIndex point_at(std::string_view address, const Shapings& nets) {
   for (const double x : at)
     if (!(x >= 0.0 && x < 1e6 && x == std::floor(x))) throw Error(kHow);
   PointIndex p{};
+  const bool cage =
+      at.size() == 3 && nets.size() == 1 && !nets[0].empty() && !nets[0].w.knots.empty();
+  if (cage) {
+    p = {0, static_cast<int>(at[0]), static_cast<int>(at[1]), static_cast<int>(at[2])};
+    const Grid<Vec3>& d = nets[0].displacements;
+    if (p.i >= d.rows() || p.j >= d.columns() || p.k >= d.layers())
+      throw Error(fmt::format("The point [{},{},{}] is outside the cage of {} × {} × {}.", p.i, p.j,
+                              p.k, d.rows(), d.columns(), d.layers()));
+    return p;
+  }
   if (at.size() == 3) p.net = static_cast<int>(at[0]);
   if (p.net >= static_cast<int>(nets.size()) || nets[static_cast<std::size_t>(p.net)].empty())
     throw Error("No point of that surface has been shaped in this step yet.");
@@ -165,7 +183,9 @@ void ShapingData::set(std::string_view address, std::string_view text) {
   if (value.size() < 3 || value.size() > 4)
     throw Error("A point's move is given as dx,dy,dz or dx,dy,dz,weight factor.");
   Shaping changed = nets[static_cast<std::size_t>(p.net)];
-  changed.displacements(p.i, p.j) = {value[0], value[1], value[2]};
+  if (value.size() == 4 && !changed.w.knots.empty())
+    throw Error("The points of a cage have no weights.");
+  changed.displacements(p.i, p.j, p.k) = {value[0], value[1], value[2]};
   if (value.size() == 4) {
     if (changed.weight_factors.empty())
       changed.weight_factors =
@@ -338,6 +358,12 @@ Outcome ShapedPointsOperation::apply(const Shape& before, const Inputs&, Progres
     const CarriedShaping carried = carry(shapings[k], net);
     net = with_shaping(net, carried.shaping);
     if (!carried.refitted) continue;
+    if (!carried.wanted) {
+      outcome.notes.push_back(fmt::format(
+          "Shaped on a cage of {} × {} × {}, carried over to other counts.",
+          shapings[k].u.point_count(), shapings[k].v.point_count(), shapings[k].w.point_count()));
+      continue;
+    }
     const KeptShape d = kept_shape(*carried.wanted, net, progress);
     if (!outcome.kept || d.max > outcome.kept->max) outcome.kept = d;
     outcome.notes.push_back(fmt::format(

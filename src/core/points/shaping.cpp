@@ -115,6 +115,12 @@ void check(const Shaping& s) {
 CarriedShaping carry(const Shaping& shaping, const Net& below) {
   if (shaping.empty()) return {no_shaping(below), false, {}};
   if (same_net(shaping, below)) return {with_knots_of(shaping, below), false, {}};
+  if (below.lattice() != nullptr && !shaping.w.knots.empty()) {
+    CarriedShaping moved{no_shaping(below), true, {}};
+    moved.shaping.displacements =
+        on_lattice(shaping.u, shaping.v, shaping.w, shaping.displacements, *below.lattice());
+    return moved;
+  }
   check_carriable(shaping, below);
   const Surface unit_below = unit_surface(below);
   const KnotVector old_u = to_unit(shaping.u);

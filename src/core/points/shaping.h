@@ -42,8 +42,8 @@ void check(const Shaping& shaping);
 /// shape is kept: `below` is brought back onto the old net (nurbs/refit.h), shaped there as it was,
 /// and that shape refitted on the new one; the new displacements and factors are what leads there.
 /// So the shaping follows every change of the shape below, and a finer net keeps what a coarser one
-/// was given. Throws Error when a direction is closed in one only, when a curve became a surface or
-/// the other way round, and for cages, whose counts are their own.
+/// was given. Of a cage the bending is interpolated on the new counts. Throws Error when a direction is closed in one
+/// only, and when a curve became a surface or a cage, or the other way round.
 struct CarriedShaping {
   Shaping shaping;
   bool refitted = false;

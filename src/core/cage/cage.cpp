@@ -1,0 +1,118 @@
+#include "core/cage/cage.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/nurbs/fit.h"
+#include "core/nurbs/knot_operations.h"
+#include "core/nurbs/refit.h"
+
+namespace evenclay {
+
+namespace {
+
+KnotVector direction(int count) {
+  return uniform_knots(count, std::min(3, count - 1), false);
+}
+
+double smooth(double t) {
+  t = std::clamp(t, 0.0, 1.0);
+  return t * t * t * (t * (6.0 * t - 15.0) + 10.0);
+}
+
+}  // namespace
+
+Cage make_cage(const Frame& frame, const Vec3& size, int n, int m, int k, double band) {
+  for (std::size_t a = 0; a < 3; ++a)
+    if (!(size[a] > 0.0) || !std::isfinite(size[a]))
+      throw Error("The cage has no size along one of its directions. Give it a length above 0.");
+  for (const int count : {n, m, k})
+    if (count < 2 || count > 12)
+      throw Error(fmt::format("A cage has 2 to 12 points along each direction, not {}.", count));
+  if (!(band >= 0.0 && band <= 0.5))
+    throw Error("The transition of a cage reaches over 0 to half of its box.");
+  Cage c{frame, size, {direction(n), direction(m), direction(k), {}}, {}, band};
+  c.rest.points = Grid<Vec3>::layered(n, m, k);
+  const std::vector<double> u = greville_places(c.rest.u);
+  const std::vector<double> v = greville_places(c.rest.v);
+  const std::vector<double> w = greville_places(c.rest.w);
+  for (int a = 0; a < n; ++a)
+    for (int b = 0; b < m; ++b)
+      for (int d = 0; d < k; ++d)
+        c.rest.points(a, b, d) = frame.to_world({size.x * u[static_cast<std::size_t>(a)],
+                                                 size.y * v[static_cast<std::size_t>(b)],
+                                                 size.z * w[static_cast<std::size_t>(d)]});
+  c.now = c.rest;
+  return c;
+}
+
+CageMap::CageMap(const Cage& cage)
+    : cage_(cage),
+      u_(flatten(cage.rest.u)),
+      v_(flatten(cage.rest.v)),
+      w_(flatten(cage.rest.w)),
+      moves_(cage.rest.points) {
+  for (std::size_t k = 0; k < moves_.values().size(); ++k) {
+    moves_.values()[k] = cage.now.points.values()[k] - cage.rest.points.values()[k];
+    idle_ = idle_ && moves_.values()[k] == Vec3{};
+  }
+}
+
+Vec3 CageMap::operator()(const Vec3& place) const {
+  if (idle_) return place;
+  const Vec3 local = cage_.frame.to_local(place);
+  Vec3 at{local.x / cage_.size.x, local.y / cage_.size.y, local.z / cage_.size.z};
+  double share = 1.0;
+  for (std::size_t a = 0; a < 3; ++a) {
+    if (cage_.band > 0.0) share *= smooth(std::min(at[a], 1.0 - at[a]) / cage_.band);
+    at[a] = std::clamp(at[a], 0.0, 1.0);
+  }
+  if (share == 0.0) return place;
+  return place + bending(u_, v_, w_, moves_, at) * share;
+}
+
+CarriedSurface carried(const Surface& s, const CageMap& map, int halvings, Progress& progress) {
+  const auto finer = [&](const KnotVector& k) {
+    Surface line{k, uniform_knots(2, 1, false), Grid<Vec3>(k.point_count(), 2), {}};
+    line = raise_degree(line, Direction::U, std::max(3, k.degree));
+    for (int n = 0; n < halvings; ++n) line = insert_halfway(line, Direction::U);
+    return line.u;
+  };
+  const KnotVector ku = finer(s.u);
+  const KnotVector kv = finer(s.v);
+  const FitSamples u = fit_samples(ku, breakpoints(s.u));
+  const FitSamples v = fit_samples(kv, breakpoints(s.v));
+  std::vector<double> values;
+  values.reserve(u.places.size() * v.places.size() * 3);
+  for (const double a : u.places) {
+    progress.check();
+    for (const double b : v.places) {
+      const Vec3 p = map(evaluate(s, a, b));
+      values.insert(values.end(), {p.x, p.y, p.z});
+    }
+  }
+  const std::vector<double> x =
+      fit_grid(ku, kv, {u.places, u.weights, v.places, v.weights}, values, 3, progress);
+  CarriedSurface result{{ku, kv, Grid<Vec3>(ku.point_count(), kv.point_count()), {}}, 0.0};
+  for (std::size_t k = 0; k < result.surface.points.values().size(); ++k)
+    result.surface.points.values()[k] = {x[3 * k], x[3 * k + 1], x[3 * k + 2]};
+  const auto between = [](const KnotVector& k) {
+    std::vector<double> places;
+    const std::vector<double> b = breakpoints(k);
+    for (std::size_t i = 0; i + 1 < b.size(); ++i)
+      for (const double share : {0.21, 0.5, 0.79})
+        places.push_back(b[i] + share * (b[i + 1] - b[i]));
+    return places;
+  };
+  for (const double a : between(ku))
+    for (const double b : between(kv))
+      result.worst =
+          std::max(result.worst, distance(evaluate(result.surface, a, b), map(evaluate(s, a, b))));
+  return result;
+}
+
+}  // namespace evenclay

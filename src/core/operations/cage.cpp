@@ -1,0 +1,175 @@
+#include "core/operations/cage.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+
+#include "core/base/error.h"
+#include "core/cage/cage.h"
+#include "core/source/curve_work.h"
+
+namespace evenclay {
+
+// Around the picked parts, a little larger, so that nothing reaches out.
+void CageOperation::suit(const Beginning& b) {
+  Box3 box;
+  for (const PartId part : b.picked) {
+    const auto known = b.parts.find(part);
+    if (part == b.chosen && b.before)
+      box.add(rough_box(*b.before));
+    else if (known != b.parts.end() && known->second)
+      box.add(rough_box(*known->second));
+  }
+  if (box.empty()) return;
+  centre = box.centre();
+  const double least = std::max(1.0, 0.02 * box.size());
+  const auto around = [&](double low, double high) {
+    return std::ceil(std::max(least, 1.02 * (high - low)));
+  };
+  length_x = around(box.min.x, box.max.x);
+  length_y = around(box.min.y, box.max.y);
+  length_z = around(box.min.z, box.max.z);
+}
+
+void CageOperation::describe(ParameterVisitor& v) {
+  v.count({"points_x", "Points along x", "Points of the cage."}, points_x, {2, 12});
+  v.count({"points_y", "Points along y", "Points of the cage."}, points_y, {2, 12});
+  v.count({"points_z", "Points along z", "Points of the cage."}, points_z, {2, 12});
+  describe_place(v, centre, "Middle", "centre");
+  const NumberRange length{0.001, 100000.0, "mm", 1.0, 3};
+  v.number({"length_x", "Length x", "Of the box."}, length_x, length);
+  v.number({"length_y", "Length y", "Of the box."}, length_y, length);
+  v.number({"length_z", "Length z", "Of the box."}, length_z, length);
+  v.number({"turn", "Turned", "The box about z."}, turn, {-360.0, 360.0, "°", 15.0, 2});
+  v.number({"band", "Transition",
+            "0 bends everything; above 0 what is outside the box stays, and the bending fades in "
+            "behind its walls."},
+           band, {0.0, 50.0, "%", 5.0, 1});
+}
+
+std::string CageOperation::summary() const {
+  return fmt::format("{} × {} × {}", points_x, points_y, points_z);
+}
+
+Outcome CageOperation::apply(const Shape&, const Inputs&, Progress&) const {
+  const double a = turn * std::numbers::pi / 180.0;
+  Frame f;
+  f.x = {std::cos(a), std::sin(a), 0};
+  f.y = {-std::sin(a), std::cos(a), 0};
+  f.origin = centre - f.x * (0.5 * length_x) - f.y * (0.5 * length_y) - f.z * (0.5 * length_z);
+  return {make_cage(f, {length_x, length_y, length_z}, points_x, points_y, points_z, band / 100.0),
+          {}};
+}
+
+void InCageOperation::suit(const Beginning& b) {
+  for (const auto& [part, shape] : b.parts)
+    if (shape && std::holds_alternative<Cage>(*shape)) {
+      cage = part;
+      return;
+    }
+}
+
+void InCageOperation::describe(ParameterVisitor& v) {
+  v.part({"cage", "Cage", "The part that is a cage."}, cage);
+  static constexpr std::array<Choice, 2> modes{
+      {{"grid", "By control points"}, {"exact", "Exactly, within the tolerance"}}};
+  visit_choice(
+      v,
+      {"mode", "Bends",
+       "By control points keeps the counts; exactly bends every place and adds points as needed."},
+      mode, modes);
+}
+
+std::string InCageOperation::summary() const {
+  return mode == CageMode::Grid ? "by control points" : "exactly";
+}
+
+namespace {
+
+constexpr int kMostHalvings = 4;
+
+// All surfaces are refined alike, so that what they share stays shared.
+Body exactly(const Body& body, const CageMap& map, double tolerance, Progress& progress,
+             double& worst) {
+  for (int halvings = 0;; ++halvings) {
+    std::vector<Surface> made;
+    worst = 0.0;
+    for (const Face& f : body.faces) {
+      CarriedSurface c = carried(*f.surface, map, halvings, progress);
+      worst = std::max(worst, c.worst);
+      made.push_back(std::move(c.surface));
+    }
+    if (worst <= tolerance || halvings == kMostHalvings)
+      return with_surfaces(body, std::move(made), NewParameters::Scaled);
+  }
+}
+
+struct Bend {
+  const CageMap& map;
+  CageMode mode;
+  double tolerance;
+  Progress& progress;
+  std::vector<std::string>& notes;
+
+  Shape by_points(const Shape& shape) const {
+    Nets nets = nets_of(shape, "In cage");
+    for (std::size_t n = 0; n < nets.nets.size(); ++n)
+      for_each_point(nets.nets[n], 0, [&](PointIndex p) {
+        nets.nets[n].set_point(p.i, p.j, p.k, map(nets.nets[n].point(p.i, p.j, p.k)));
+      });
+    return with_nets(shape, nets);
+  }
+  Shape operator()(const Body& body) const {
+    if (mode == CageMode::Grid) return by_points(body);
+    double worst = 0.0;
+    Body bent = exactly(body, map, 0.5 * tolerance, progress, worst);
+    notes.push_back(fmt::format("Within {:.4f} mm of the bent shape.", worst));
+    if (worst > tolerance) notes.back() += " Where it is sharp no more points were added.";
+    return bent;
+  }
+  Shape operator()(const CurveSet& set) const {
+    if (mode == CageMode::Grid) return by_points(set);
+    CurveSet bent;
+    for (const Curve& c : set.curves) {
+      const CurveEvaluator e(c);
+      Curve made =
+          fitted_curve([&](double t) { return map(e.point(t)); }, c.knots.first(), c.knots.last(),
+                       static_cast<int>(breakpoints(c.knots).size()) - 1, 0.5 * tolerance);
+      bent.curves.push_back(c.knots.periodic ? closed_curve(made, tolerance) : made);
+    }
+    return bent;
+  }
+  Shape operator()(const TriangleMesh& mesh) const {
+    TriangleMesh bent = mesh;
+    for (Vec3& p : bent.points) p = map(p);
+    if (!bent.normals.empty()) bent.normals = averaged_normals(bent);
+    return bent;
+  }
+  Shape operator()(const Picture&) const { refuse(); }
+  Shape operator()(const Cage&) const { refuse(); }
+  [[noreturn]] static void refuse() {
+    throw Error("Only surfaces, meshes and curves can be put into a cage. Choose another part.");
+  }
+};
+
+}  // namespace
+
+Outcome InCageOperation::apply(const Shape& before, const Inputs& inputs,
+                               Progress& progress) const {
+  if (cage.empty())
+    throw Error("No cage is chosen yet. Make one (Cage), and choose it in the settings.");
+  const auto* box = std::get_if<Cage>(inputs.parts.at(cage).get());
+  if (box == nullptr)
+    throw Error("The part that should bend this one is no cage. Choose another part.");
+  if (is_empty(before)) throw Error("There is no shape to put into the cage yet.");
+  const CageMap map(*box);
+  if (map.idle()) return {before, {}};
+  std::vector<std::string> notes;
+  Shape bent = std::visit(Bend{map, mode, inputs.tolerance, progress, notes}, before);
+  return {std::move(bent), std::move(notes)};
+}
+
+}  // namespace evenclay
