@@ -12,6 +12,7 @@
 #include "app/window/find_action.h"
 #include "app/window/main_window.h"
 #include "app/window/tour.h"
+#include "core/operations/shaped_points.h"
 
 namespace evenclay {
 
@@ -205,6 +206,24 @@ bool MainWindow::show_named(const QString& name) {
     choose("Shell", 2);
     begin_operation("cage");
     model_.keep_trial();
+    // The two layers of the waist are drawn in.
+    if (const Part* p = find_part(model_.document(), std::string_view("Cage"))) {
+      Progress progress;
+      const Shape shape = p->steps.front().operation->apply(CurveSet{}, {}, progress).shape;
+      const auto& cage = std::get<Cage>(shape);
+      auto shaped = std::make_shared<ShapedPointsOperation>();
+      shaped->point.nets = {no_shaping(Net(cage.now))};
+      Grid<Vec3>& moves = shaped->point.nets.front().displacements;
+      for (int i = 0; i < moves.rows(); ++i)
+        for (int j = 0; j < moves.columns(); ++j)
+          for (const int k : {1, 2}) {
+            const Vec3& q = cage.now.points(i, j, k);
+            moves(i, j, k) = Vec3{q.x, q.y, 0.0} * -0.3;
+          }
+      const Added added = with_step(model_.document(), p->id, shaped);
+      model_.commit(added.document, tr("Shape the cage"));
+      model_.choose_step(added.step);
+    }
   }
   if (name == "sketch") {
     for (const char* part : {"Grille", "Dimple tile", "Foot"}) hide(part);
