@@ -352,6 +352,4 @@ void CurveTool::add_to(Scene& scene) const {
   scene.lines.push_back(std::move(item));
 }
 
-void CurveTool::paint(QPainter&) const {}
-
 }  // namespace evenclay

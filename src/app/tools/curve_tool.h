@@ -25,7 +25,6 @@ class CurveTool : public HandTool {
   /// The length, and the angle in the work plane, of the next leg.
   std::optional<TypedField::Question> question(const QString& first) override;
   void add_to(Scene& scene) const override;
-  void paint(QPainter& painter) const override;
   QString words() const override;
 
  private:

@@ -7,9 +7,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
-#include "core/nurbs/fit.h"
-#include "core/nurbs/knot_operations.h"
-#include "core/nurbs/refit.h"
+#include "core/nurbs/fitted.h"
 
 namespace evenclay {
 
@@ -76,43 +74,11 @@ Vec3 CageMap::operator()(const Vec3& place) const {
 }
 
 CarriedSurface carried(const Surface& s, const CageMap& map, int halvings, Progress& progress) {
-  const auto finer = [&](const KnotVector& k) {
-    Surface line{k, uniform_knots(2, 1, false), Grid<Vec3>(k.point_count(), 2), {}};
-    line = raise_degree(line, Direction::U, std::max(3, k.degree));
-    for (int n = 0; n < halvings; ++n) line = insert_halfway(line, Direction::U);
-    return line.u;
-  };
-  const KnotVector ku = finer(s.u);
-  const KnotVector kv = finer(s.v);
-  const FitSamples u = fit_samples(ku, breakpoints(s.u));
-  const FitSamples v = fit_samples(kv, breakpoints(s.v));
-  std::vector<double> values;
-  values.reserve(u.places.size() * v.places.size() * 3);
-  for (const double a : u.places) {
-    progress.check();
-    for (const double b : v.places) {
-      const Vec3 p = map(evaluate(s, a, b));
-      values.insert(values.end(), {p.x, p.y, p.z});
-    }
-  }
-  const std::vector<double> x =
-      fit_grid(ku, kv, {u.places, u.weights, v.places, v.weights}, values, 3, progress);
-  CarriedSurface result{{ku, kv, Grid<Vec3>(ku.point_count(), kv.point_count()), {}}, 0.0};
-  for (std::size_t k = 0; k < result.surface.points.values().size(); ++k)
-    result.surface.points.values()[k] = {x[3 * k], x[3 * k + 1], x[3 * k + 2]};
-  const auto between = [](const KnotVector& k) {
-    std::vector<double> places;
-    const std::vector<double> b = breakpoints(k);
-    for (std::size_t i = 0; i + 1 < b.size(); ++i)
-      for (const double share : {0.21, 0.5, 0.79})
-        places.push_back(b[i] + share * (b[i + 1] - b[i]));
-    return places;
-  };
-  for (const double a : between(ku))
-    for (const double b : between(kv))
-      result.worst =
-          std::max(result.worst, distance(evaluate(result.surface, a, b), map(evaluate(s, a, b))));
-  return result;
+  const auto place = [&](double u, double v) { return map(evaluate(s, u, v)); };
+  Surface bent = fitted_surface(place, refined_cubic(s.u, halvings), refined_cubic(s.v, halvings),
+                                s, progress);
+  const double worst = greatest_miss(bent, place);
+  return {std::move(bent), worst};
 }
 
 }  // namespace evenclay

@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/nurbs/fitted.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/source/compatible.h"
 #include "core/source/loft.h"
@@ -176,13 +177,7 @@ Cardinal cardinal(int ribs) {
   const int degree = std::min(3, count - 1);
   std::vector<double> places;
   for (int k = 0; k < count; ++k) places.push_back(static_cast<double>(k) / (count - 1));
-  Cardinal c{{degree, false, std::vector<double>(static_cast<std::size_t>(degree) + 1, 0.0)}, {}};
-  for (int j = 1; j < count - degree; ++j) {
-    double sum = 0.0;
-    for (int i = j; i < j + degree; ++i) sum += places[static_cast<std::size_t>(i)];
-    c.knots.knots.push_back(sum / degree);
-  }
-  c.knots.knots.insert(c.knots.knots.end(), static_cast<std::size_t>(degree) + 1, 1.0);
+  Cardinal c{averaged_knots(places, degree), {}};
   std::vector<double> wanted(static_cast<std::size_t>(count) * static_cast<std::size_t>(ribs), 0.0);
   for (int k = 0; k < ribs; ++k) wanted[static_cast<std::size_t>((k + 1) * ribs + k)] = 1.0;
   c.values = interpolated(c.knots, places, wanted, static_cast<std::size_t>(ribs));

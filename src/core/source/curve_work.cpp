@@ -9,6 +9,7 @@
 
 #include "core/base/error.h"
 #include "core/nurbs/fit.h"
+#include "core/nurbs/fitted.h"
 #include "core/nurbs/hermite.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/line_matrix.h"
@@ -70,13 +71,7 @@ Curve curve_through(std::span<const Vec3> places, bool closed) {
     t.pop_back();
   } else {
     const int degree = std::min<int>(3, static_cast<int>(n) - 1);
-    c.knots = {degree, false, std::vector<double>(static_cast<std::size_t>(degree) + 1, 0.0)};
-    for (std::size_t j = 1; j + static_cast<std::size_t>(degree) < n; ++j) {
-      double sum = 0.0;
-      for (std::size_t i = j; i < j + static_cast<std::size_t>(degree); ++i) sum += t[i];
-      c.knots.knots.push_back(sum / degree);
-    }
-    c.knots.knots.insert(c.knots.knots.end(), static_cast<std::size_t>(degree) + 1, 1.0);
+    c.knots = averaged_knots(t, degree);
   }
   const std::vector<double> x = interpolated(c.knots, t, values, 3);
   for (std::size_t k = 0; k < n; ++k) c.points.push_back({x[3 * k], x[3 * k + 1], x[3 * k + 2]});

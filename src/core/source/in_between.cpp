@@ -7,9 +7,8 @@
 #include <tuple>
 
 #include "core/base/error.h"
-#include "core/nurbs/fit.h"
+#include "core/nurbs/fitted.h"
 #include "core/nurbs/knot_operations.h"
-#include "core/nurbs/refit.h"
 #include "core/nurbs/surface_evaluator.h"
 #include "core/source/compatible.h"
 
@@ -131,55 +130,6 @@ Curve in_between(const Curve& a, const Curve& b, double share) {
 
 namespace {
 
-Vec3 off_place(const Surface& s, double u, double v, double mm) {
-  return evaluate(s, u, v) + normal(s, u, v) * mm;
-}
-
-// Least-squares fit of the offset places on the knots.
-Surface fitted(const Surface& s, const KnotVector& ku, const KnotVector& kv, double mm,
-               Progress& progress) {
-  const FitSamples u = fit_samples(ku, breakpoints(s.u));
-  const FitSamples v = fit_samples(kv, breakpoints(s.v));
-  std::vector<double> values;
-  values.reserve(u.places.size() * v.places.size() * 3);
-  for (const double a : u.places) {
-    progress.check();
-    for (const double b : v.places) {
-      const Vec3 p = off_place(s, a, b, mm);
-      values.insert(values.end(), {p.x, p.y, p.z});
-    }
-  }
-  const GridFit at{u.places, u.weights, v.places, v.weights};
-  const std::vector<double> x = fit_grid(ku, kv, at, values, 3, progress);
-  Surface r{ku, kv, Grid<Vec3>(ku.point_count(), kv.point_count()), {}};
-  for (std::size_t k = 0; k < r.points.values().size(); ++k)
-    r.points.values()[k] = {x[3 * k], x[3 * k + 1], x[3 * k + 2]};
-  return r;
-}
-
-KnotVector at_least_cubic(const KnotVector& k, bool twice) {
-  Surface s{k, uniform_knots(2, 1, false), Grid<Vec3>(k.point_count(), 2), {}};
-  s = raise_degree(s, Direction::U, std::max(3, k.degree));
-  return twice ? insert_halfway(s, Direction::U).u : s.u;
-}
-
-// How far the fit is off between the places it was made from.
-double missed(const Surface& s, const Surface& r, double mm) {
-  double worst = 0.0;
-  const auto middles = [](const KnotVector& k) {
-    std::vector<double> result;
-    const std::vector<double> b = breakpoints(k);
-    for (std::size_t i = 0; i + 1 < b.size(); ++i)
-      for (const double share : {0.21, 0.5, 0.79})
-        result.push_back(b[i] + share * (b[i + 1] - b[i]));
-    return result;
-  };
-  for (const double u : middles(r.u))
-    for (const double v : middles(r.v))
-      worst = std::max(worst, distance(evaluate(r, u, v), off_place(s, u, v, mm)));
-  return worst;
-}
-
 bool folds_at(const Surface& s, double mm) {
   for (const double u : sample_places(s.u, 4))
     for (const double v : sample_places(s.v, 4)) {
@@ -206,12 +156,13 @@ bool folds_at(const Surface& s, double mm) {
 }  // namespace
 
 Offset offset(const Surface& s, double mm, double tolerance, Progress& progress) {
+  const auto place = [&](double u, double v) { return evaluate(s, u, v) + normal(s, u, v) * mm; };
   Offset result{s, 0.0, folds_at(s, mm)};
-  KnotVector ku = at_least_cubic(s.u, false);
-  KnotVector kv = at_least_cubic(s.v, false);
+  KnotVector ku = refined_cubic(s.u, 0);
+  KnotVector kv = refined_cubic(s.v, 0);
   for (;;) {
-    result.surface = fitted(s, ku, kv, mm, progress);
-    result.worst = missed(s, result.surface, mm);
+    result.surface = fitted_surface(place, ku, kv, s, progress);
+    result.worst = greatest_miss(result.surface, place);
     if (result.worst <= tolerance) return result;
     if (ku.point_count() > 200 || kv.point_count() > 200)
       throw Error(
@@ -220,10 +171,10 @@ Offset offset(const Surface& s, double mm, double tolerance, Progress& progress)
                       "or offset by less.",
                       result.worst));
     // Both are halved only where one alone does not help.
-    const KnotVector finer_u = at_least_cubic(ku, true);
-    const KnotVector finer_v = at_least_cubic(kv, true);
-    const double by_u = missed(s, fitted(s, finer_u, kv, mm, progress), mm);
-    const double by_v = missed(s, fitted(s, ku, finer_v, mm, progress), mm);
+    const KnotVector finer_u = refined_cubic(ku, 1);
+    const KnotVector finer_v = refined_cubic(kv, 1);
+    const double by_u = greatest_miss(fitted_surface(place, finer_u, kv, s, progress), place);
+    const double by_v = greatest_miss(fitted_surface(place, ku, finer_v, s, progress), place);
     if (by_u < 0.5 * result.worst || by_u <= by_v) ku = finer_u;
     if (by_v < 0.5 * result.worst || by_v < by_u) kv = finer_v;
   }

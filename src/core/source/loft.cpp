@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/nurbs/fitted.h"
 
 namespace evenclay {
 
@@ -66,21 +67,13 @@ std::vector<double> section_parameters(const std::vector<Curve>& sections, bool 
 }
 
 // Knots for interpolation at the parameters, by averaging (9.8); with `extra` places for end derivatives.
-KnotVector averaged_knots(const std::vector<double>& t, int degree, int extra_begin,
-                          int extra_end) {
+KnotVector knots_with_ends(const std::vector<double>& t, int degree, int extra_begin,
+                           int extra_end) {
   std::vector<double> places(static_cast<std::size_t>(extra_begin), 0.0);
   places.insert(places.end(), t.begin(), t.end());
   places.insert(places.end(), static_cast<std::size_t>(extra_end), 1.0);
   std::sort(places.begin(), places.end());
-  const auto d = static_cast<std::size_t>(degree);
-  KnotVector k{degree, false, std::vector<double>(d + 1, 0.0)};
-  for (std::size_t j = 1; j + d < places.size(); ++j) {
-    double sum = 0.0;
-    for (std::size_t i = j; i < j + d; ++i) sum += places[i];
-    k.knots.push_back(sum / static_cast<double>(degree));
-  }
-  k.knots.insert(k.knots.end(), d + 1, 1.0);
-  return k;
+  return averaged_knots(places, degree);
 }
 
 Vec3 plane_normal(const Curve& c) {
@@ -169,8 +162,8 @@ Across prepared(const std::vector<double>& t, const LoftOptions& o, const Direct
     a.knots = {std::min(degree, n - 1), true, t};
     a.knots.knots.push_back(1.0);
   } else {
-    a.knots = averaged_knots(t, degree, static_cast<int>(a.extra_begin),
-                             extra - static_cast<int>(a.extra_begin));
+    a.knots = knots_with_ends(t, degree, static_cast<int>(a.extra_begin),
+                              extra - static_cast<int>(a.extra_begin));
   }
   Eigen::MatrixXd basis = Eigen::MatrixXd::Zero(a.rows, a.rows);
   const FlatKnots flat = flatten(a.knots);

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/nurbs/fitted.h"
 #include "core/nurbs/hermite.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/source/compatible.h"
@@ -41,13 +42,7 @@ Curve spline_from(const std::vector<Vec3>& places, const Vec3& direction) {
   const int degree = std::min<int>(3, static_cast<int>(n));
   std::vector<double> doubled{0.0};
   doubled.insert(doubled.end(), t.begin(), t.end());
-  Curve c{{degree, false, std::vector<double>(static_cast<std::size_t>(degree) + 1, 0.0)}, {}, {}};
-  for (std::size_t j = 1; j + static_cast<std::size_t>(degree) < n + 1; ++j) {
-    double sum = 0.0;
-    for (std::size_t i = j; i < j + static_cast<std::size_t>(degree); ++i) sum += doubled[i];
-    c.knots.knots.push_back(sum / degree);
-  }
-  c.knots.knots.insert(c.knots.knots.end(), static_cast<std::size_t>(degree) + 1, 1.0);
+  Curve c{averaged_knots(doubled, degree), {}, {}};
   const auto size = static_cast<Eigen::Index>(n + 1);
   Eigen::MatrixXd basis = Eigen::MatrixXd::Zero(size, size);
   Eigen::MatrixXd right(size, 3);

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/nurbs/fitted.h"
 #include "core/source/loft.h"
 
 namespace evenclay {
@@ -157,14 +158,7 @@ Surface laid(const Curve& profile, const std::vector<Station>& at, const std::ve
     v.knots = t;
     v.knots.push_back(1.0);
   } else {
-    const int d = v.degree;
-    v.knots.assign(static_cast<std::size_t>(d) + 1, 0.0);
-    for (int j = 1; j < n - d; ++j) {
-      double sum = 0.0;
-      for (int i = j; i < j + d; ++i) sum += t[static_cast<std::size_t>(i)];
-      v.knots.push_back(sum / d);
-    }
-    v.knots.insert(v.knots.end(), static_cast<std::size_t>(d) + 1, 1.0);
+    v = averaged_knots(t, v.degree);
   }
   const std::size_t width = 3 * profile.points.size();
   const std::vector<double> x = interpolated(v, t, values, width);
