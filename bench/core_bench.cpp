@@ -167,23 +167,21 @@ TriangleMesh million_tile() {
 void FlowOurs(benchmark::State& state) {
   static const TriangleMesh tile = million_tile();
   static const Surface sources = field();
-  FlowOptions o;
-  o.base = base_of(tile);
   Progress progress;
-  for (auto _ : state) benchmark::DoNotOptimize(flow(tile, sources, o, progress).points.data());
+  for (auto _ : state)
+    benchmark::DoNotOptimize(
+        flow(over_base(tile, base_of(tile)), chart_of(sources), {}, {}, progress).points.data());
   state.counters["vertices"] = static_cast<double>(tile.points.size());
 }
 // The plan kept, a point of the target moved: mapping with exact normals, on all cores.
 void FlowPlanOurs(benchmark::State& state) {
   static const TriangleMesh tile = million_tile();
   Surface target = field();
-  FlowOptions o;
-  o.base = base_of(tile);
   Progress progress;
-  const FlowPlan plan(tile, target, o, progress);
+  const FlowPlan plan(over_base(tile, base_of(tile)), chart_of(target), {}, progress);
   for (auto _ : state) {
     target.points(7, 9).z += 0.01;
-    benchmark::DoNotOptimize(plan.onto(target, progress).points.data());
+    benchmark::DoNotOptimize(plan.onto(chart_of(target), {}, progress).points.data());
   }
 }
 // Position and first-order normal of the target at each vertex, one thread.

@@ -26,10 +26,9 @@ TriangleMesh tile(double a, double b, int n = 10) {
   return tessellate(s, {.per_span_u = n, .per_span_v = n}, progress);
 }
 
-FlowOptions options(const TriangleMesh& mesh) {
-  FlowOptions o;
-  o.base = base_of(mesh);
-  return o;
+TriangleMesh flow(const TriangleMesh& t, const Surface& target, const FlowOptions& o,
+                  Progress& progress) {
+  return evenclay::flow(over_base(t, base_of(t)), chart_of(target), o, {}, progress);
 }
 
 }  // namespace
@@ -40,7 +39,7 @@ TEST_CASE("flat onto flat is the identity to 1e-12") {
   Frame middle;
   middle.origin = {15, 10, 0};
   for (const bool even : {false, true}) {
-    FlowOptions o = options(t);
+    FlowOptions o;
     o.even = even;
     const TriangleMesh r = flow(t, make_plane(middle, 30, 20, 5, 4, 3, 2), o, progress);
     REQUIRE(r.points.size() == t.points.size());
@@ -59,7 +58,7 @@ TEST_CASE("onto a cylinder lengths are kept to 1e-6 and heights are exact") {
   const double radius = 20;
   const double around = 2 * std::numbers::pi * radius;
   const TriangleMesh t = tile(around, 60, 12);
-  FlowOptions o = options(t);
+  FlowOptions o;
   o.even = true;
   const TriangleMesh r = flow(t, make_cylinder({}, radius, 60), o, progress);
   double worst_length = 0.0;
@@ -98,7 +97,7 @@ TEST_CASE("onto a sphere heights are exact and the area scale is the cosine of t
   middle.origin = {a / 2, b / 2, 0};
   const TriangleMesh t = tessellate(make_plane(middle, a, b, 2, 2, 1, 1),
                                     {.per_span_u = 240, .per_span_v = 120}, progress);
-  FlowOptions o = options(t);
+  FlowOptions o;
   o.even = true;
   const TriangleMesh r = flow(t, make_sphere({}, radius), o, progress);
   std::map<int, std::pair<double, double>> rings;  // latitude row: flat area, mapped area
@@ -125,11 +124,11 @@ TEST_CASE("onto a sphere heights are exact and the area scale is the cosine of t
 TEST_CASE("normals come from the differential: they match a numeric differential of the map") {
   Progress progress;
   const TriangleMesh t = tile(8, 8, 6);
-  FlowOptions o = options(t);
+  FlowOptions o;
   o.count_u = 5;
   o.count_v = 3;
-  o.v_from = 0.3;
-  o.v_to = 0.7;
+  o.region.t_from = 0.3;
+  o.region.t_to = 0.7;
   const Surface target = make_torus({}, 40, 15);
   for (const bool even : {false, true})
     for (int corner = 0; corner < 4; ++corner) {
@@ -151,11 +150,11 @@ TEST_CASE("normals come from the differential: they match a numeric differential
 TEST_CASE("repeats share the vertices of their borders and normals agree across them") {
   Progress progress;
   const TriangleMesh t = tile(8, 8, 4);
-  FlowOptions o = options(t);
+  FlowOptions o;
   o.count_u = 18;
   o.count_v = 6;
-  o.v_from = 0.38;
-  o.v_to = 0.72;
+  o.region.t_from = 0.38;
+  o.region.t_to = 0.72;
   o.even = true;
   const TriangleMesh r = flow(t, make_sphere({}, 52), o, progress);
   const std::size_t side = 4 * 3;  // three spans of four parts
@@ -167,11 +166,11 @@ TEST_CASE("repeats share the vertices of their borders and normals agree across 
   // Two tiles flowed each by itself onto its half of the band have the same normals where they meet.
   o.even = false;
   o.count_u = o.count_v = 1;
-  o.u_from = 0.1;
-  o.u_to = 0.2;
+  o.region.s_from = 0.1;
+  o.region.s_to = 0.2;
   const TriangleMesh left = flow(t, make_sphere({}, 52), o, progress);
-  o.u_from = 0.2;
-  o.u_to = 0.3;
+  o.region.s_from = 0.2;
+  o.region.s_to = 0.3;
   const TriangleMesh right = flow(t, make_sphere({}, 52), o, progress);
   int met = 0;
   for (std::size_t a = 0; a < left.points.size(); ++a)
@@ -187,7 +186,7 @@ TEST_CASE("repeats share the vertices of their borders and normals agree across 
 TEST_CASE("a full torus of tiles is watertight and outside stays outside under flips") {
   Progress progress;
   const TriangleMesh t = tile(8, 8, 3);
-  FlowOptions o = options(t);
+  FlowOptions o;
   o.count_u = 12;
   o.count_v = 5;
   const Surface torus = make_torus({}, 40, 12);
@@ -210,19 +209,19 @@ TEST_CASE("a full torus of tiles is watertight and outside stays outside under f
 TEST_CASE("a kept plan gives what a new flow gives while the target's points move") {
   Progress progress;
   const TriangleMesh t = tile(8, 8, 4);
-  FlowOptions o = options(t);
+  FlowOptions o;
   o.count_u = 12;
   o.count_v = 5;
-  o.v_from = 0.3;
-  o.v_to = 0.7;
+  o.region.t_from = 0.3;
+  o.region.t_to = 0.7;
   o.even = true;
   Surface target = make_sphere({}, 52);
-  const FlowPlan plan(t, target, o, progress);
-  const std::string key = FlowPlan::key(target, o);
+  const FlowPlan plan(over_base(t, base_of(t)), chart_of(target), o, progress);
+  const std::string key = FlowPlan::key(chart_of(target), o);
   for (int step = 0; step < 3; ++step) {
     target.points(3, 4) += {2.0, -1.0, 1.5};
-    CHECK(FlowPlan::key(target, o) == key);
-    const TriangleMesh kept = plan.onto(target, progress);
+    CHECK(FlowPlan::key(chart_of(target), o) == key);
+    const TriangleMesh kept = plan.onto(chart_of(target), {}, progress);
     const TriangleMesh fresh = flow(t, target, o, progress);
     CHECK(kept.points == fresh.points);
     CHECK(kept.normals == fresh.normals);
@@ -232,18 +231,16 @@ TEST_CASE("a kept plan gives what a new flow gives while the target's points mov
   const auto differs = [&](auto change) {
     FlowOptions other = o;
     change(other);
-    return FlowPlan::key(target, other) != key;
+    return FlowPlan::key(chart_of(target), other) != key;
   };
   CHECK(differs([](FlowOptions& x) { x.count_u = 13; }));
   CHECK(differs([](FlowOptions& x) { x.corner = TargetCorner::UVMax; }));
   CHECK(differs([](FlowOptions& x) { x.flip_v = true; }));
   CHECK(differs([](FlowOptions& x) { x.inward = true; }));
-  CHECK(differs([](FlowOptions& x) { x.height = 1.5; }));
-  CHECK(differs([](FlowOptions& x) { x.u_to = 0.9; }));
+  CHECK(differs([](FlowOptions& x) { x.region.s_to = 0.9; }));
   CHECK(differs([](FlowOptions& x) { x.even = false; }));
-  CHECK(differs([](FlowOptions& x) { x.base.length_x = 9; }));
   CHECK(differs([](FlowOptions& x) { x.made.assign(60, true); }));
-  CHECK_THROWS_WITH(plan.onto(make_plane({}, 40, 12, 5, 5, 3, 3), progress),
+  CHECK_THROWS_WITH(plan.onto(chart_of(make_plane({}, 40, 12, 5, 5, 3, 3)), {}, progress),
                     Catch::Contains("another way"));
 }
 
@@ -264,10 +261,10 @@ TEST_CASE("tiles that would reach over an opening are left out whole") {
   body.edges.push_back({77, edge, 0.0});
   body.faces[0].loops.push_back({{static_cast<std::uint32_t>(body.edges.size() - 1), true, uv}});
   const TriangleMesh t = tile(8, 6, 3);
-  FlowOptions o = options(t);
+  FlowOptions o;
   o.count_u = 10;
   o.count_v = 10;
-  o.made = whole_tiles(body.faces[0], o);
+  o.made = whole_tiles(chart_of(body.faces[0]), o);
   REQUIRE(o.made.size() == 100);
   // By hand: a rectangle is left out when its nearest place to the centre is within the radius.
   int left_out = 0;
@@ -291,25 +288,23 @@ TEST_CASE("flow refuses what cannot be mapped with a sentence") {
   Progress progress;
   const TriangleMesh t = tile(8, 8, 2);
   const Surface sphere = make_sphere({}, 52);
-  FlowOptions o = options(t);
-  o.v_to = 0.5;
+  FlowOptions o;
+  o.region.t_to = 0.5;
   CHECK_THROWS_WITH(flow(t, sphere, o, progress),
                     "The target's v direction has no length at one end (a pole). Choose a band "
                     "that leaves out the pole, or flow from pole to pole.");
-  o = options(t);
+  o = {};
   o.count_u = 0;
   CHECK_THROWS_AS(flow(t, sphere, o, progress), Error);
-  o = options(t);
-  o.u_from = o.u_to = 0.5;
+  o = {};
+  o.region.s_from = o.region.s_to = 0.5;
   CHECK_THROWS_AS(flow(t, sphere, o, progress), Error);
-  o = options(t);
-  o.base.length_x = 0;
-  CHECK_THROWS_AS(flow(t, sphere, o, progress), Error);
-  o = options(t);
+  CHECK_THROWS_AS(over_base(t, PatternBase{{}, 0.0, 8.0}), Error);
+  o = {};
   o.count_u = o.count_v = 500;
   CHECK_THROWS_WITH(flow(tile(8, 8, 12), sphere, o, progress), Catch::Contains("million"));
-  CHECK_THROWS_AS(flow(TriangleMesh{}, sphere, options(t), progress), Error);
+  CHECK_THROWS_AS(flow(TriangleMesh{}, sphere, FlowOptions{}, progress), Error);
   Progress cancelled;
   cancelled.cancel();
-  CHECK_THROWS_AS(flow(t, sphere, options(t), cancelled), Cancelled);
+  CHECK_THROWS_AS(flow(t, sphere, FlowOptions{}, cancelled), Cancelled);
 }

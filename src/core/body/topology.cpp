@@ -5,6 +5,7 @@
 #include <map>
 #include <numeric>
 
+#include "core/body/join.h"
 #include "core/body/region.h"
 #include "core/nurbs/hermite.h"
 
@@ -149,6 +150,7 @@ struct NaturalBorder {
   Border border;
   Curve uv, curve;
   bool pole;
+  Vec3 middle;
 };
 
 NaturalBorder natural_border(const Face& face, std::size_t number, Border border) {
@@ -160,7 +162,7 @@ NaturalBorder natural_border(const Face& face, std::size_t number, Border border
   const double at = low ? fixed.first() : fixed.last();
   const double a = along.first();
   const double b = along.last();
-  NaturalBorder result{number, border, {}, {}, is_pole(s, border, 1e-9)};
+  NaturalBorder result{number, border, {}, {}, is_pole(s, border, 1e-9), {}};
   result.uv =
       of_u ? line_curve({at, a, 0}, {at, b, 0}, a, b) : line_curve({a, at, 0}, {b, at, 0}, a, b);
   const SurfaceEvaluator evaluator(s);
@@ -177,26 +179,8 @@ NaturalBorder natural_border(const Face& face, std::size_t number, Border border
     return c;
   };
   result.curve = hermite_curve(function, breakpoints(along), 1e-8 * size(s));
+  result.middle = evaluate(result.curve, 0.5 * (a + b));
   return result;
-}
-
-// +1 when two curves meet all along in the same sense, −1 in the opposite one, 0 when they do not.
-int meeting(const Curve& a, const Curve& b, double tolerance) {
-  const CurveEvaluator ea(a);
-  const CurveEvaluator eb(b);
-  const auto at = [](const CurveEvaluator& e, double share) {
-    return e.point(e.curve().knots.first() + share * e.curve().knots.length());
-  };
-  for (const int sense : {1, -1}) {
-    bool meets = true;
-    constexpr int kPlaces = 12;
-    for (int k = 0; k <= kPlaces && meets; ++k) {
-      const double share = static_cast<double>(k) / kPlaces;
-      meets = distance(at(ea, share), at(eb, sense > 0 ? share : 1.0 - share)) <= tolerance;
-    }
-    if (meets) return sense;
-  }
-  return 0;
 }
 
 // The parameter line walked so that it fits an edge with the domain `k` and the given sense.
@@ -227,7 +211,9 @@ Body with_explicit_borders(const Body& body, double tolerance) {
     for (std::size_t e = 0; e < first_of_edge.size() && !borders[n].pole; ++e) {
       const NaturalBorder& other = borders[first_of_edge[e]];
       if (other.pole || used_twice[e]) continue;
-      sense = meeting(other.curve, borders[n].curve, tolerance);
+      // Nearly all others are elsewhere; looking at one place spares the rest.
+      if (distance(other.middle, borders[n].middle) > tolerance) continue;
+      sense = sense_of_meeting(other.curve, borders[n].curve, tolerance);
       if (sense == 0) continue;
       placed[n] = {old_edges + static_cast<std::uint32_t>(e), sense};
       used_twice[e] = true;

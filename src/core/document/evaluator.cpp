@@ -110,7 +110,8 @@ struct Evaluator::Impl {
               {},
               std::move(outcome.notes),
               outcome.kept,
-              std::move(outcome.hand)};
+              std::move(outcome.hand),
+              std::move(outcome.pattern)};
     } catch (const Cancelled&) {
       throw;
     } catch (const Error& e) {

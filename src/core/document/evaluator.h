@@ -17,6 +17,7 @@ struct StepResult {
   std::vector<std::string> notes = {};
   std::optional<KeptShape> kept = {};
   std::shared_ptr<const HandNets> hand = nullptr;
+  std::shared_ptr<const PatternFacts> pattern = nullptr;
 };
 
 struct PartResult {

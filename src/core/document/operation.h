@@ -62,7 +62,8 @@ struct KeptShape {
   Vec3 at;  ///< the worst place
 };
 
-struct HandNets;  // operations/offers.h
+struct HandNets;      // operations/offers.h
+struct PatternFacts;  // operations/offers.h
 
 /// What a step made, and what the designer should know about it (no errors: those are thrown).
 struct Outcome {
@@ -71,6 +72,8 @@ struct Outcome {
   std::optional<KeptShape> kept = {};
   /// Of a step that lets the hand move control points of its own.
   std::shared_ptr<const HandNets> hand = nullptr;
+  /// Of a step that lays a pattern on a target.
+  std::shared_ptr<const PatternFacts> pattern = nullptr;
 };
 
 /// The stages of the work, in their order.

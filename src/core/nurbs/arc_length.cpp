@@ -14,14 +14,20 @@ namespace {
 constexpr int kIsoCurves = 16;
 constexpr int kCells = 256;
 
-std::vector<double> cell_ends(const KnotVector& knots, double begin, double end) {
-  std::vector<double> places{begin, end};
-  const std::vector<double> breaks = breakpoints(knots);
+// Knots between the two places, also one turn on.
+std::vector<double> inner_breaks(const KnotVector& knots, double begin, double end) {
+  std::vector<double> places;
   for (int turn = -1; turn <= 1; ++turn)
-    for (const double b : breaks) {
+    for (const double b : breakpoints(knots)) {
       const double w = b + (knots.periodic ? turn * knots.length() : 0.0);
       if (w > begin && w < end) places.push_back(w);
     }
+  return places;
+}
+
+std::vector<double> cell_ends(std::vector<double> places, double begin, double end) {
+  places.push_back(begin);
+  places.push_back(end);
   std::sort(places.begin(), places.end());
   std::vector<double> result{begin};
   const double step = (end - begin) / kCells;
@@ -74,21 +80,35 @@ Region whole(const Surface& s) {
   return {s.u.first(), s.u.last(), s.v.first(), s.v.last()};
 }
 
-ArcLengthMap::ArcLengthMap(const Surface& surface, Direction direction, const Region& r) {
+ArcLengthMap::ArcLengthMap(const Surface& surface, Direction direction, const Region& region)
+    : ArcLengthMap(std::array<const Surface*, 1>{&surface}, direction, std::array{region}) {}
+
+ArcLengthMap::ArcLengthMap(std::span<const Surface* const> surfaces, Direction direction,
+                           std::span<const Region> regions) {
   const bool along_u = direction == Direction::U;
-  const double begin = along_u ? r.u_begin : r.v_begin;
-  const double end = along_u ? r.u_end : r.v_end;
+  const double begin = along_u ? regions[0].u_begin : regions[0].v_begin;
+  const double end = along_u ? regions[0].u_end : regions[0].v_end;
   if (!(end > begin)) throw Error("The region on the target has no extent in one direction.");
-  const SurfaceEvaluator s(surface);
-  parameter_ = cell_ends(along_u ? surface.u : surface.v, begin, end);
+  std::vector<SurfaceEvaluator> evaluators;
+  std::vector<double> breaks;
+  for (const Surface* s : surfaces) {
+    evaluators.emplace_back(*s);
+    const auto more = inner_breaks(along_u ? s->u : s->v, begin, end);
+    breaks.insert(breaks.end(), more.begin(), more.end());
+  }
+  const auto speed = [&](double w) {
+    double sum = 0.0;
+    for (std::size_t k = 0; k < evaluators.size(); ++k)
+      sum += mean_speed(evaluators[k], direction, regions[k], w);
+    return sum / static_cast<double>(evaluators.size());
+  };
+  parameter_ = cell_ends(std::move(breaks), begin, end);
   share_.assign(parameter_.size(), 0.0);
   for (std::size_t k = 0; k < parameter_.size(); ++k) {
     // Speeds just inside the region: a knot of the surface may be a kink of the parameter.
-    slope_.push_back(mean_speed(s, direction, r, parameter_[k]));
+    slope_.push_back(speed(parameter_[k]));
     if (k == 0) continue;
-    const double piece_length = integrate(parameter_[k - 1], parameter_[k],
-                                          [&](double w) { return mean_speed(s, direction, r, w); });
-    share_[k] = share_[k - 1] + piece_length;
+    share_[k] = share_[k - 1] + integrate(parameter_[k - 1], parameter_[k], speed);
   }
   mean_length_ = share_.back();
   if (!(mean_length_ > 0.0))

@@ -2,6 +2,7 @@
 // uneven parameter even.
 #pragma once
 
+#include <span>
 #include <vector>
 
 #include "core/nurbs/surface_evaluator.h"
@@ -14,7 +15,7 @@ struct Region {
 };
 Region whole(const Surface& surface);
 
-/// s(w) = mean over 16 iso-curves of the arc length from the region's begin to w, divided by its
+/// s(w) = mean over 16 iso-curves (of each surface) of the arc length from the region's begin to w, divided by its
 /// whole; w is u or v. Monotone, s in [0, 1], C1 between knots. Lengths by Gauss quadrature on at
 /// least 256 cells that end at knots; cubic Hermite between them (error about 1e-10 of the length
 /// on smooth surfaces). Throws Error when the region has no length in the direction.
@@ -22,6 +23,9 @@ Region whole(const Surface& surface);
 class ArcLengthMap {
  public:
   ArcLengthMap(const Surface& surface, Direction direction, const Region& region);
+  /// The mean over several surfaces side by side, whose regions begin and end alike along the direction.
+  ArcLengthMap(std::span<const Surface* const> surfaces, Direction direction,
+               std::span<const Region> regions);
 
   double share_of(double parameter) const;  ///< s(w); outside the region continued linearly
   /// w(s) and its derivative dw/ds.

@@ -51,28 +51,27 @@ using GridFn = void (*)(const Net&, const double* us, const double* vs, std::siz
                         std::size_t row_begin, std::size_t row_end, double* scratch,
                         const Planes<T>&);
 
-/// What a mapped vertex is made from.
-struct FlatInput {
-  double z, nx, ny, nz;     ///< height, and the flat normal in the base's frame
-  double slope_u, slope_v;  ///< derivative of u, v by the share of the region
+/// Vertices of a pattern that lie at one u of the net. Planes of `count` numbers: v; the height h (mm); and the
+/// outward normal by its products with the derivatives of the place by u, v and the height, the first two times
+/// the height factor.
+struct FlowRun {
+  double u;
+  std::size_t count;
+  const double *v, *h, *nu, *nv, *nh;
+  double side;  ///< 1 or −1: heights along du × dv or against it
 };
 
-/// Constants of a flow: rates of the shares by x and y of the base, height factor, domain lengths.
-struct FlowRates {
-  double sx, sy, tx, ty, height, domain_u, domain_v;
-};
-
-/// points[k] = S + height z N and the normal by the exact differential, from 18 doubles of second
-/// derivatives a vertex (as ScatteredFn writes them, with 1 double of room behind the last).
-/// sound[k] = 0 where the surface has no normal (a pole); then nothing is written for k.
-using MapFn = void (*)(const double* seconds, const FlatInput* in, const FlowRates&,
-                       std::size_t count, double* points, double* normals, unsigned char* sound);
+/// points[k] = S + h side N and the outward normal by the exact differential of that map; 3 doubles each.
+/// sound[k] = 0 where the surface has no normal (a pole); then points and normals of k are not to be used.
+/// Quick when v does not jump between knot intervals.
+using FlowFn = void (*)(const Net&, const FlowRun&, double* points, double* normals,
+                        unsigned char* sound);
 
 struct Table {
   ScatteredFn scattered;
   GridFn<double> grid;
   GridFn<float> grid_float;
-  MapFn map;
+  FlowFn flow;
   const char* name;
 };
 

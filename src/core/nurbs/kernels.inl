@@ -304,54 +304,228 @@ void grid(const Net& net, const double* us, const double* vs, std::size_t column
     grid_rows<0>(net, us, vs, columns, row_begin, row_end, scratch, out);
 }
 
-typedef long Mask __attribute__((vector_size(32)));
-
-inline Lanes cross(Lanes a, Lanes b) {
-  const Mask yzx{1, 2, 0, 3};
-  const Lanes c = a * __builtin_shuffle(b, yzx) - __builtin_shuffle(a, yzx) * b;
-  return __builtin_shuffle(c, yzx);
+// Four vertices of a run, one a lane: coordinates as planes.
+struct Lanes3 {
+  Lanes x, y, z;
+};
+inline Lanes3 operator+(const Lanes3& a, const Lanes3& b) {
+  return {a.x + b.x, a.y + b.y, a.z + b.z};
 }
-inline double dot(Lanes a, Lanes b) {
-  const Lanes c = a * b;
-  return c[0] + c[1] + c[2];
+inline Lanes3 operator-(const Lanes3& a, const Lanes3& b) {
+  return {a.x - b.x, a.y - b.y, a.z - b.z};
+}
+inline Lanes3 operator*(const Lanes3& a, Lanes s) {
+  return {a.x * s, a.y * s, a.z * s};
+}
+inline Lanes3 cross(const Lanes3& a, const Lanes3& b) {
+  return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
+}
+inline Lanes dot(const Lanes3& a, const Lanes3& b) {
+  return a.x * b.x + a.y * b.y + a.z * b.z;
+}
+inline Lanes root(Lanes a) {
+#ifdef __AVX__
+  return __builtin_ia32_sqrtpd256(a);
+#else
+  return Lanes{__builtin_sqrt(a[0]), __builtin_sqrt(a[1]), __builtin_sqrt(a[2]),
+               __builtin_sqrt(a[3])};
+#endif
+}
+typedef long long Mask __attribute__((vector_size(32)));
+inline Lanes choose(Mask mask, Lanes yes, Lanes no) {
+  return reinterpret_cast<Lanes>((mask & reinterpret_cast<Mask>(yes)) |
+                                 (~mask & reinterpret_cast<Mask>(no)));
+}
+// The vertices of four lanes one behind the other.
+inline void store(double* out, const Lanes3& a) {
+  const Lanes xy = __builtin_shuffle(a.x, a.y, Mask{0, 4, 1, 5});    // x0 y0 x1 y1
+  const Lanes xy2 = __builtin_shuffle(a.x, a.y, Mask{2, 6, 3, 7});   // x2 y2 x3 y3
+  const Lanes first = __builtin_shuffle(xy, a.z, Mask{0, 1, 4, 2});  // x0 y0 z0 x1
+  const Lanes second = __builtin_shuffle(__builtin_shuffle(xy, a.z, Mask{3, 5, 0, 0}), xy2,
+                                         Mask{0, 1, 4, 5});          // y1 z1 x2 y2
+  const Lanes third = __builtin_shuffle(xy2, a.z, Mask{6, 2, 3, 7});  // z2 x3 y3 z3
+  *reinterpret_cast<LanesUnaligned*>(out) = first;
+  *reinterpret_cast<LanesUnaligned*>(out + 4) = second;
+  *reinterpret_cast<LanesUnaligned*>(out + 8) = third;
 }
 
-void map_vertices(const double* seconds, const FlatInput* in, const FlowRates& r, std::size_t count,
-                  double* points, double* normals, unsigned char* sound) {
-  for (std::size_t k = 0; k < count; ++k) {
-    const double* s = seconds + 18 * k;
-    const FlatInput& f = in[k];
-    const Lanes du = load(s + 3);
-    const Lanes dv = load(s + 6);
-    const Lanes duv = load(s + 12);
-    const Lanes raw = cross(du, dv);
-    const double square = dot(raw, raw);
-    const double eu = dot(du, du) * r.domain_u * r.domain_u;
-    const double ev = dot(dv, dv) * r.domain_v * r.domain_v;
-    const double lengths = r.domain_u * r.domain_v;
-    // The test of has_sound_normal(), squared.
-    sound[k] = square * lengths * lengths > 1e-18 * (eu + ev) * (eu + ev);
-    if (!sound[k]) continue;
-    const double inverse = 1.0 / __builtin_sqrt(square);
-    const Lanes n = raw * spread(inverse);
-    // dN = (d raw − N (N · d raw)) / |raw|
-    const Lanes ru = cross(load(s + 9), dv) + cross(du, duv);
-    const Lanes rv = cross(duv, dv) + cross(du, load(s + 15));
-    const double h = r.height * f.z;
-    const Lanes fu = (du + (ru - n * spread(dot(n, ru))) * spread(h * inverse)) * spread(f.slope_u);
-    const Lanes fv = (dv + (rv - n * spread(dot(n, rv))) * spread(h * inverse)) * spread(f.slope_v);
-    // Columns of the differential by x, y, z of the base, and its cofactors.
-    const Lanes jx = fu * spread(r.sx) + fv * spread(r.tx);
-    const Lanes jy = fu * spread(r.sy) + fv * spread(r.ty);
-    const Lanes jz = n * spread(r.height);
-    const Lanes area = cross(jx, jy);
-    Lanes m = cross(jy, jz) * spread(f.nx) + cross(jz, jx) * spread(f.ny) + area * spread(f.nz);
-    const double length = __builtin_sqrt(dot(m, m));
-    const double scale = length > 0.0 ? 1.0 / length : 0.0;
-    m *= spread(dot(area, jz) < 0.0 ? -scale : scale);
-    store3(points + 3 * k, load(s) + n * spread(h));
-    store3(normals + 3 * k, m);
+// Polynomials in v of one knot interval at one u: S, its first and its second derivative by u;
+// [which][coordinate][power].
+struct RunPolynomials {
+  double c[3][4][kMax];
+};
+
+template <int P, int Q>
+void run_polynomials(const Net& net, int su, int sv, const double* n0, const double* n1,
+                     const double* n2, RunPolynomials& out) {
+  const int p = P > 0 ? P : net.u.degree;
+  const int q = Q > 0 ? Q : net.v.degree;
+  Lanes row[3][kMax];
+  const double* corner =
+      net.points +
+      4 * (static_cast<long>(net.u.first_point[su]) * net.columns + net.v.first_point[sv]);
+  for (int j = 0; j <= q; ++j) {
+    Lanes a = spread(0.0), b = a, c = a;
+    for (int i = 0; i <= p; ++i) {
+      const Lanes point = load(corner + 4L * (static_cast<long>(i) * net.columns + j));
+      a += point * spread(n0[i]);
+      b += point * spread(n1[i]);
+      c += point * spread(n2[i]);
+    }
+    row[0][j] = a;
+    row[1][j] = b;
+    row[2][j] = c;
   }
+  const double* coefficients = net.v.coefficients + static_cast<long>(sv) * (q + 1) * (q + 1);
+  for (int power = 0; power <= q; ++power)
+    for (int which = 0; which < 3; ++which) {
+      Lanes sum = spread(0.0);
+      for (int k = 0; k <= q; ++k)
+        sum += spread(coefficients[power * (q + 1) + k]) * row[which][k];
+      for (int k = 0; k < 4; ++k) out.c[which][k][power] = sum[k];
+    }
+}
+
+template <int Q>
+inline void horner(const double* c, int degree, Lanes t, Lanes& value, Lanes& first,
+                   Lanes& second) {
+  const int q = Q > 0 ? Q : degree;
+  value = spread(c[q]);
+  first = second = spread(0.0);
+  for (int power = q - 1; power >= 0; --power) {
+    second = second * t + first;
+    first = first * t + value;
+    value = value * t + spread(c[power]);
+  }
+  second *= spread(2.0);
+}
+
+struct RunDerivatives {
+  Lanes3 p, du, dv, duu, duv, dvv;
+};
+
+template <int Q>
+inline RunDerivatives run_derivatives(const RunPolynomials& poly, int degree, bool rational,
+                                      Lanes t) {
+  Lanes a[4], av[4], avv[4], au[4], auv[4], auu[4], idle, idle2;
+  const int lanes = rational ? 4 : 3;
+  for (int k = 0; k < lanes; ++k) {
+    horner<Q>(poly.c[0][k], degree, t, a[k], av[k], avv[k]);
+    horner<Q>(poly.c[1][k], degree, t, au[k], auv[k], idle);
+    horner<Q>(poly.c[2][k], degree, t, auu[k], idle, idle2);
+  }
+  if (rational) {  // quotient rule, The NURBS Book eq. 4.20
+    const Lanes iw = spread(1.0) / a[3];
+    for (int k = 0; k < 3; ++k) {
+      a[k] *= iw;
+      au[k] = (au[k] - a[k] * au[3]) * iw;
+      av[k] = (av[k] - a[k] * av[3]) * iw;
+      auu[k] = (auu[k] - spread(2.0) * au[k] * au[3] - a[k] * auu[3]) * iw;
+      auv[k] = (auv[k] - av[k] * au[3] - au[k] * av[3] - a[k] * auv[3]) * iw;
+      avv[k] = (avv[k] - spread(2.0) * av[k] * av[3] - a[k] * avv[3]) * iw;
+    }
+  }
+  return {{a[0], a[1], a[2]},    {au[0], au[1], au[2]},    {av[0], av[1], av[2]},
+          {auu[0], auu[1], auu[2]}, {auv[0], auv[1], auv[2]}, {avv[0], avv[1], avv[2]}};
+}
+
+// Four values of a plane, the last one again where there are fewer.
+inline Lanes take(const double* plane, std::size_t left) {
+  if (left >= 4) return load(plane);
+  return Lanes{plane[0], plane[left > 1 ? 1 : 0], plane[left > 2 ? 2 : left - 1], plane[left - 1]};
+}
+
+template <int Q>
+void flow_lanes(const Net& net, const RunPolynomials& poly, const FlowRun& run, std::size_t at,
+                std::size_t count, Lanes t, double* points, double* normals, unsigned char* sound) {
+  const RunDerivatives s = run_derivatives<Q>(poly, net.v.degree, net.rational, t);
+  const Lanes3 raw = cross(s.du, s.dv);
+  const Lanes square = dot(raw, raw);
+  const double lu = net.u.last - net.u.first;
+  const double lv = net.v.last - net.v.first;
+  const Lanes both = dot(s.du, s.du) * spread(lu * lu) + dot(s.dv, s.dv) * spread(lv * lv);
+  const Lanes inverse = spread(1.0) / root(square);
+  const Lanes3 n = raw * inverse;
+  // dN = (d raw − N (N · d raw)) / |raw|
+  const Lanes3 ru = cross(s.duu, s.dv) + cross(s.du, s.duv);
+  const Lanes3 rv = cross(s.duv, s.dv) + cross(s.du, s.dvv);
+  const Lanes h = take(run.h + at, count) * spread(run.side);
+  const Lanes3 fu = s.du + (ru - n * dot(n, ru)) * (h * inverse);
+  const Lanes3 fv = s.dv + (rv - n * dot(n, rv)) * (h * inverse);
+  const Lanes3 area = cross(fu, fv);
+  // Cofactors of the differential (fu, fv, side n).
+  const Lanes3 out = (cross(fv, n) * take(run.nu + at, count) + cross(n, fu) * take(run.nv + at, count)) *
+                         spread(run.side) +
+                     area * take(run.nh + at, count);
+  const Lanes length = root(dot(out, out));
+  const Lanes turn = dot(area, n) * spread(run.side);
+  const Lanes zero = spread(0.0);
+  const Lanes inverse_length = choose(length > zero, spread(1.0) / length, zero);
+  const Lanes3 p = s.p + n * h;
+  const Lanes3 normal = out * choose(turn < zero, -inverse_length, inverse_length);
+  // The test of has_sound_normal(), squared.
+  const Mask good = square * spread(lu * lu * lv * lv) > spread(1e-18) * both * both;
+  if (count >= 4) {
+    store(points, p);
+    store(normals, normal);
+    for (int k = 0; k < 4; ++k) sound[k] = good[k] != 0;
+    return;
+  }
+  for (std::size_t k = 0; k < count; ++k) {
+    sound[k] = good[k] != 0;
+    for (std::size_t c = 0; c < 3; ++c) {
+      points[3 * k + c] = (c == 0 ? p.x : c == 1 ? p.y : p.z)[k];
+      normals[3 * k + c] = (c == 0 ? normal.x : c == 1 ? normal.y : normal.z)[k];
+    }
+  }
+}
+
+template <int P, int Q>
+void flow_run(const Net& net, const FlowRun& run, double* points, double* normals,
+              unsigned char* sound) {
+  const double u = bring_into(net.u, run.u);
+  const int su = span_of(net.u, u);
+  double n0[kMax], n1[kMax], n2[kMax];
+  basis<P>(net.u, su, u, 2, n0, n1, n2);
+  RunPolynomials poly;
+  std::size_t k = 0;
+  while (k < run.count) {
+    const int sv = span_of(net.v, bring_into(net.v, run.v[k]));
+    run_polynomials<P, Q>(net, su, sv, n0, n1, n2, poly);
+    const double middle = net.v.middles[sv];
+    const double low = net.v.breaks[sv];
+    const double high = net.v.breaks[sv + 1];
+    for (; k + 4 <= run.count; k += 4) {  // most: four at once, all inside the interval
+      const double* v = run.v + k;
+      if (!(v[0] >= low && v[0] < high && v[1] >= low && v[1] < high && v[2] >= low &&
+            v[2] < high && v[3] >= low && v[3] < high))
+        break;
+      flow_lanes<Q>(net, poly, run, k, 4, load(v) - spread(middle), points + 3 * k, normals + 3 * k,
+                    sound + k);
+    }
+    while (k < run.count) {
+      Lanes t = spread(0.0);
+      std::size_t lanes = 0;
+      while (lanes < 4 && k + lanes < run.count) {
+        const double v = bring_into(net.v, run.v[k + lanes]);
+        if (v < net.v.breaks[sv] || (v >= net.v.breaks[sv + 1] && sv + 1 < net.v.spans)) break;
+        t[lanes++] = v - middle;
+      }
+      if (lanes == 0) break;
+      flow_lanes<Q>(net, poly, run, k, lanes, t, points + 3 * k, normals + 3 * k, sound + k);
+      k += lanes;
+    }
+  }
+}
+
+void flow(const Net& net, const FlowRun& run, double* points, double* normals,
+          unsigned char* sound) {
+  if (net.u.degree == 3 && net.v.degree == 3)
+    flow_run<3, 3>(net, run, points, normals, sound);
+  else if (net.u.degree == 2 && net.v.degree == 2)
+    flow_run<2, 2>(net, run, points, normals, sound);
+  else
+    flow_run<0, 0>(net, run, points, normals, sound);
 }
 
 }  // namespace

@@ -2,5 +2,5 @@
 #include "core/nurbs/kernels.inl"
 
 namespace evenclay::kernels {
-const Table kAvx2{scattered, grid<double>, grid<float>, map_vertices, "AVX2 + FMA"};
+const Table kAvx2{scattered, grid<double>, grid<float>, flow, "AVX2 + FMA"};
 }

@@ -1,5 +1,5 @@
 #include "core/nurbs/kernels.inl"
 
 namespace evenclay::kernels {
-const Table kBaseline{scattered, grid<double>, grid<float>, map_vertices, "plain x86-64"};
+const Table kBaseline{scattered, grid<double>, grid<float>, flow, "plain x86-64"};
 }

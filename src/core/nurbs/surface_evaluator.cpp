@@ -119,6 +119,10 @@ void SurfaceEvaluator::tangents(std::span<const Parameter> where,
                                 std::span<PointTangents> out) const {
   if (!where.empty()) table_->scattered(net_, &where[0].u, where.size(), 1, &out[0].p.x);
 }
+void SurfaceEvaluator::flow(const kernels::FlowRun& run, std::span<Vec3> points,
+                            std::span<Vec3> normals, std::span<unsigned char> sound) const {
+  if (run.count != 0) table_->flow(net_, run, &points[0].x, &normals[0].x, sound.data());
+}
 void SurfaceEvaluator::seconds(std::span<const Parameter> where, std::span<PointSecond> out) const {
   if (!where.empty()) table_->scattered(net_, &where[0].u, where.size(), 2, &out[0].p.x);
 }

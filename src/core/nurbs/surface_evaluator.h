@@ -48,6 +48,10 @@ class SurfaceEvaluator {
   void tangents(std::span<const Parameter> at, std::span<PointTangents> out) const;
   void seconds(std::span<const Parameter> at, std::span<PointSecond> out) const;
 
+  /// The vertices of a pattern at one u; see kernels.h. The outputs have room for run.count values.
+  void flow(const kernels::FlowRun& run, std::span<Vec3> points, std::span<Vec3> normals,
+            std::span<unsigned char> sound) const;
+
   Vec3 point(double u, double v) const;
   PointTangents tangents(double u, double v) const;
   PointSecond seconds(double u, double v) const;

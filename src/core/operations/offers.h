@@ -8,6 +8,7 @@
 #include "core/body/pick.h"
 #include "core/document/operation.h"
 #include "core/grid/count_plot.h"
+#include "core/pattern/stretch.h"
 #include "core/points/shaping.h"
 #include "core/source/profile.h"
 
@@ -101,6 +102,33 @@ class PlacesPicture {
   virtual ~PlacesPicture() = default;
   /// Larger by the factor, the fixed place staying where it is.
   virtual OperationPtr scaled_about(const Vec3& fixed, double factor) const = 0;
+};
+
+/// Where a pattern lies on its target, as the hand changes it.
+struct PatternFrame {
+  ChartRegion region;
+  TargetCorner corner = TargetCorner::UVMin;
+  bool flip_u = false, flip_v = false;
+};
+
+/// What a pattern does to its target, for frames, gauges and colours of the window.
+struct PatternFacts {
+  PatternFrame frame;
+  bool around_u = false, around_v = false;  ///< the target is closed that way
+  /// Places of the target at equal shares, of which the region's are shares.
+  Grid<Vec3> target;
+  /// Corners of one repeat in the base, where its x and y begin, then x, both, and y.
+  std::array<Vec3, 4> base{};
+  double tile_u = 0.0, tile_v = 0.0;  ///< mean size of a tile on the target, mm
+  Stretch stretch;
+  FlowJoints joints;
+};
+
+/// A step that lays a pattern on a target.
+class PlacesPattern {
+ public:
+  virtual ~PlacesPattern() = default;
+  virtual OperationPtr with_frame(const PatternFrame& frame) const = 0;
 };
 
 /// The interface, when the operation has it.

@@ -1,0 +1,32 @@
+#include "core/operations/tile_mesh.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/body/body_mesh.h"
+#include "core/mesh/tessellate.h"
+
+namespace evenclay {
+
+TriangleMesh tile_mesh(const Shape& shape, int divisions, Progress& progress) {
+  if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) return *mesh;
+  const auto* body = std::get_if<Body>(&shape);
+  if (body == nullptr)
+    throw Error("The tile must be made of surfaces or a mesh. Choose another part as the tile.");
+  TriangleMesh result;
+  if (is_trimmed(*body)) {
+    const double chord = size(*body) / (4.0 * divisions * divisions);
+    return welded(tessellate(*body, {.chord = chord}, progress));
+  }
+  for (const Surface& s : surfaces_of(*body)) {
+    const auto parts = [&](const KnotVector& k) {
+      const int spans = static_cast<int>(breakpoints(k).size()) - 1;
+      return std::max(1, (divisions + spans - 1) / spans);
+    };
+    append(result, tessellate(s, {.per_span_u = parts(s.u), .per_span_v = parts(s.v)}, progress));
+  }
+  return result;
+}
+
+}  // namespace evenclay

@@ -1,0 +1,25 @@
+// A pattern of surfaces: the faces of a tile carried onto the target and refitted.
+#pragma once
+
+#include "core/pattern/flow.h"
+
+namespace evenclay {
+
+/// The pattern as one body.
+struct FlowedBody {
+  Body body;
+  double deviation =
+      0.0;  ///< greatest distance of the surfaces from the exact map at places between samples, mm
+  double gap = 0.0;      ///< greatest along joined edges, mm
+  std::size_t open = 0;  ///< edges that border on nothing
+};
+
+/// Each face of each repeat refitted within `tolerance` (mm), all with the same refinement of their knots, so that
+/// what was shared stays shared; trims stay in (u, v); repeats are joined where their borders meet within the
+/// tolerance. `step` names the new faces. At most 4000 faces. Throws Error as FlowPlan does, when there are too many
+/// faces, or when the tolerance cannot be kept. Throws Cancelled.
+FlowedBody flow_surfaces(const Body& tile, const PatternBase& base, const Chart& chart,
+                         const FlowOptions& options, const HeightRule& heights, double tolerance,
+                         int step, Progress& progress);
+
+}  // namespace evenclay
