@@ -11,6 +11,7 @@
 #include "core/operations/height_rule.h"
 #include "core/operations/tile_mesh.h"
 #include "core/pattern/exact.h"
+#include "core/pattern/pairing.h"
 
 namespace evenclay {
 
@@ -116,12 +117,14 @@ void FlowPatternOperation::describe(ParameterVisitor& v) {
            kFade);
   v.part({"fade_curve", "Fade at curve", "Heights are 0 along the curves of this part."},
          fade_curve);
-  v.number({"fade_reach", "Reach of the curve", "From here on the heights are whole."}, fade_reach,
-           {0.01, 10000.0, "mm", 1.0, 2});
+  if (!fade_curve.empty())
+    v.number({"fade_reach", "Reach of the curve", "From here on the heights are whole."},
+             fade_reach, {0.01, 10000.0, "mm", 1.0, 2});
   v.part({"fade_picture", "Heights by picture",
           "A reference picture laid over the band: white is whole height, black none."},
          fade_picture);
-  v.toggle({"fade_dark", "Dark is high", "Black is whole height, white none."}, fade_dark);
+  if (!fade_picture.empty())
+    v.toggle({"fade_dark", "Dark is high", "Black is whole height, white none."}, fade_dark);
   static constexpr std::array<Choice, 2> results{
       {{"mesh", "Mesh"}, {"surfaces", "Surfaces within the tolerance"}}};
   visit_choice(
@@ -129,9 +132,11 @@ void FlowPatternOperation::describe(ParameterVisitor& v) {
       {"result", "Result",
        "A mesh of exact places, or surfaces refitted within the project's tolerance and joined."},
       result, results);
-  v.count({"divisions", "Mesh divisions", "Parts of a tile's side in the mesh."}, divisions,
-          {1, 200});
+  if (result == FlowResult::Mesh)
+    v.count({"divisions", "Mesh divisions", "Parts of a tile's side in the mesh."}, divisions,
+            {1, 200});
   v.part({"base", "Base", "A surface the tile lies on; empty: the plane x–y."}, base);
+  if (!base.empty()) return;
   v.number({"base_x", "Base length", "Length of one repeat in the tile; 0 takes the tile's own."},
            base_x, {0.0, 100000.0, "mm", 1.0, 3});
   v.number({"base_y", "Base width", "Width of one repeat in the tile; 0 takes the tile's own."},
@@ -232,8 +237,18 @@ std::shared_ptr<PatternFacts> facts_of(const FlowPatternOperation& op, const Cha
   facts->target = places_of(chart);
   facts->tile_u = length_along(chart, Direction::U, o.region) / o.count_u;
   facts->tile_v = length_along(chart, Direction::V, o.region) / o.count_v;
+  if (!(facts->tile_u > 1e-6 && facts->tile_v > 1e-6))
+    throw Error(
+        "The target has hardly any length in one direction. Choose a surface, or a wider band, as "
+        "target.");
   facts->stretch = stretch_of(chart, o, length_x, length_y);
   return facts;
+}
+
+PatternBase with_lengths(PatternBase base, double x, double y) {
+  if (x > 0.0) base.length_x = x;
+  if (y > 0.0) base.length_y = y;
+  return base;
 }
 
 void say_size(const FlowOptions& o, const PatternFacts& f, std::vector<std::string>& notes) {
@@ -276,12 +291,13 @@ Outcome FlowPatternOperation::apply(const Shape&, const Inputs& inputs, Progress
   const Chart chart = chosen_chart(target_body, faces, inputs.tolerance, outcome.notes);
   const FlowOptions o = options_of(*this, chart);
   const ShapePtr& tile_owner = inputs.parts.at(tile);
-  const auto mesh = kept<TriangleMesh>(inputs, tile_owner, fmt::format("{}", divisions), [&] {
-    return std::make_shared<const TriangleMesh>(tile_mesh(tile_shape, divisions, progress));
-  });
-  PatternBase flat = base_of(*mesh);
-  if (base_x > 0.0) flat.length_x = base_x;
-  if (base_y > 0.0) flat.length_y = base_y;
+  const auto mesh = kept<TriangleMesh>(
+      inputs, tile_owner, fmt::format("{} {} {}", divisions, base_x, base_y), [&] {
+        const TriangleMesh raw = tile_mesh(tile_shape, divisions, progress);
+        const PatternBase b = with_lengths(base_of(raw), base_x, base_y);
+        return std::make_shared<const TriangleMesh>(paired(raw, b, near_of(b)));
+      });
+  const PatternBase flat = with_lengths(base_of(*mesh), base_x, base_y);
   const ShapePtr base_shape = base.empty() ? nullptr : inputs.parts.at(base);
   const auto based = kept<BasedTile>(
       inputs, mesh,

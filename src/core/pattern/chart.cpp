@@ -203,7 +203,11 @@ Chart chart_of(const Body& body, std::span<const std::size_t> faces, double tole
       layout.size())
     throw Error(
         "The faces for the pattern do not make a full rectangle. Add or leave out some of them.");
-  for (const auto& [at, cell] : layout) chart.cells(at[0] - low[0], at[1] - low[1]) = cell;
+  for (const auto& [at, cell] : layout) {
+    ChartCell& put = chart.cells(at[0] - low[0], at[1] - low[1]);
+    put = cell;
+    put.outward = layout.at({0, 0}).outward;  // the first face says where outside is
+  }
   chart.around_s = closes(chart.cells, Direction::U, tolerance);
   chart.around_t = closes(chart.cells, Direction::V, tolerance);
   chart.pole = poles_of(chart.cells, 1e-6);

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
@@ -17,6 +18,7 @@ namespace {
 
 constexpr std::size_t kMostFaces = 4000;
 constexpr int kMostHalvings = 4;
+constexpr double kTilt = 0.04;  // degrees: two neighbours together stay below the 0.1° of tangency
 
 struct Repeat {
   int a, b;
@@ -56,12 +58,51 @@ class Carried {
 
 struct Fits {
   std::vector<std::vector<Surface>> surfaces;  // of each repeat
-  double worst = 0.0;
+  double worst = 0.0;                          // mm
+  double tilt = 0.0;                           // degrees, at borders
 };
+
+// How far the normal at a place is from that of the function, in degrees; 0 where there is none.
+double tilt_at(const Surface& s, const Carried& place, double u, double v) {
+  // Differences that stay inside, so that they never reach over a border into the next tile.
+  const auto slope = [](const auto& f, double x, const KnotVector& k) {
+    const double h = 1e-4 * k.length();
+    const double way = x - k.first() < 2.0 * h ? 1.0 : k.last() - x < 2.0 * h ? -1.0 : 0.0;
+    if (way == 0.0) return (f(x + h) - f(x - h)) / (2.0 * h);
+    return (f(x + way * h) * 4.0 - f(x + 2.0 * way * h) - f(x) * 3.0) * (way / (2.0 * h));
+  };
+  const Vec3 a = slope([&](double x) { return place(x, v); }, u, s.u);
+  const Vec3 b = slope([&](double x) { return place(u, x); }, v, s.v);
+  const Vec3 n = cross(a, b);
+  const Vec3 m = normal(s, u, v);
+  if (!(length(n) > 1e-9) || !(length(m) > 0.5)) return 0.0;
+  return std::atan2(length(cross(n, m)), dot(n, m)) * 180.0 / std::numbers::pi;
+}
+
+// The greatest along the borders, where neighbours have to agree.
+double border_tilt(const Surface& s, const Carried& place) {
+  double worst = 0.0;
+  const auto along = [](const KnotVector& k) {
+    std::vector<double> at;
+    const std::vector<double> b = breakpoints(k);
+    for (std::size_t i = 0; i + 1 < b.size(); ++i)
+      for (const double share : {0.15, 0.5, 0.85}) at.push_back(b[i] + share * (b[i + 1] - b[i]));
+    return at;
+  };
+  if (!s.u.periodic)
+    for (const double v : along(s.v))
+      for (const double u : {s.u.first(), s.u.last()})
+        worst = std::max(worst, tilt_at(s, place, u, v));
+  if (!s.v.periodic)
+    for (const double u : along(s.u))
+      for (const double v : {s.v.first(), s.v.last()})
+        worst = std::max(worst, tilt_at(s, place, u, v));
+  return worst;
+}
 
 Fits fits(const std::vector<Surface>& tile, const PatternBase& base, const FlowOptions& o,
           const FlowMap& map, const std::vector<Repeat>& repeats, int halvings, double enough,
-          Progress& progress) {
+          bool last, Progress& progress) {
   std::vector<SurfaceEvaluator> evaluators;
   std::vector<std::array<KnotVector, 2>> knots;
   for (const Surface& s : tile) {
@@ -70,7 +111,7 @@ Fits fits(const std::vector<Surface>& tile, const PatternBase& base, const FlowO
   }
   Fits result;
   result.surfaces.resize(repeats.size());
-  std::vector<double> worst(repeats.size(), 0.0);
+  std::vector<double> worst(repeats.size(), 0.0), tilt(repeats.size(), 0.0);
   parallel_blocks(repeats.size(), 1, progress, [&](std::size_t begin, std::size_t end) {
     for (std::size_t r = begin; r < end; ++r)
       for (std::size_t k = 0; k < tile.size(); ++k) {
@@ -78,11 +119,13 @@ Fits fits(const std::vector<Surface>& tile, const PatternBase& base, const FlowO
         Progress quiet;
         Surface s = fitted_surface(place, knots[k][0], knots[k][1], tile[k], quiet);
         worst[r] = std::max(worst[r], greatest_miss(s, place));
+        tilt[r] = std::max(tilt[r], border_tilt(s, place));
         result.surfaces[r].push_back(std::move(s));
-        if (worst[r] > enough) return;  // will be done again finer
+        if (worst[r] > enough || (tilt[r] > kTilt && !last)) return;  // will be done again finer
       }
   });
   result.worst = *std::max_element(worst.begin(), worst.end());
+  result.tilt = *std::max_element(tilt.begin(), tilt.end());
   return result;
 }
 
@@ -131,9 +174,10 @@ FlowedBody flow_surfaces(const Body& tile, const PatternBase& base, const Chart&
   Fits made;
   for (int halvings = 0;; ++halvings) {
     progress.report(0.8 * halvings / (kMostHalvings + 1));
-    made = fits(surfaces, base, o, map, repeats, halvings, enough, progress);
-    if (made.worst <= enough) break;
-    if (halvings == kMostHalvings)
+    const bool last = halvings == kMostHalvings;
+    made = fits(surfaces, base, o, map, repeats, halvings, enough, last, progress);
+    if (made.worst <= enough && (made.tilt <= kTilt || last)) break;
+    if (last)
       throw Error(fmt::format(
           "The surfaces come only within {:.3g} mm of the exact pattern, the tolerance is {:.3g} "
           "mm. The target has "
@@ -145,7 +189,7 @@ FlowedBody flow_surfaces(const Body& tile, const PatternBase& base, const Chart&
     add_repeat(all, tile, std::move(made.surfaces[r]), is_mirrored(chart, o), step, r);
   JoinedBody one = joined(all, tolerance);
   progress.report(1.0);
-  return {std::move(one.body), made.worst, one.gap, one.open};
+  return {std::move(one.body), made.worst, made.tilt, one.gap, one.open};
 }
 
 }  // namespace evenclay

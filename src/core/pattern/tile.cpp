@@ -36,10 +36,30 @@ const std::vector<Vec3>& normals_of(const TriangleMesh& tile, std::vector<Vec3>&
   return made;
 }
 
+// The distance to the closest point settles long before the point does: Newton's method goes on from there.
+Projection exact_foot(const SurfaceProjector& base, Projection foot, const Vec3& p) {
+  for (int k = 0; k < 3; ++k) {
+    const PointSecond d = base.evaluator().seconds(foot.u, foot.v);
+    const Vec3 r = d.p - p;
+    const double a = dot(d.du, d.du) + dot(r, d.duu);
+    const double b = dot(d.du, d.dv) + dot(r, d.duv);
+    const double c = dot(d.dv, d.dv) + dot(r, d.dvv);
+    const double det = a * c - b * b;
+    if (!(det > 0.0)) return foot;
+    const double f = dot(r, d.du);
+    const double g = dot(r, d.dv);
+    const Parameter next{foot.u - (c * f - b * g) / det, foot.v - (a * g - b * f) / det};
+    const Vec3 there = base.evaluator().point(next.u, next.v);
+    if (!(distance(there, p) <= foot.distance * (1.0 + 1e-12))) return foot;
+    foot = {next.u, next.v, there, distance(there, p)};
+  }
+  return foot;
+}
+
 // The place of one vertex over a surface, and how far it is off the normal there.
 double put_over(TileVertex& vertex, const Vec3& p, const Vec3& n, const SurfaceProjector& base,
                 const Surface& surface) {
-  const Projection foot = base.closest(p);
+  const Projection foot = exact_foot(base, base.closest(p), p);
   const PointSecond d = base.evaluator().seconds(foot.u, foot.v);
   const Vec3 raw = cross(d.du, d.dv);
   const double area = length(raw);

@@ -1,0 +1,17 @@
+// Cutting meshes by planes, and joining what lies on each other.
+#pragma once
+
+#include "core/mesh/triangle_mesh.h"
+
+namespace evenclay {
+
+/// What lies on the side of the plane that `normal` points away from. Triangles are cut along it, new vertices shared;
+/// vertices within `near` (mm) of the plane count as on it.
+TriangleMesh cut_by_plane(const TriangleMesh& mesh, const Vec3& through, const Vec3& normal,
+                          double near);
+
+/// Vertices within `near` (mm) of each other become one, which keeps the first one's place and the mean of the normals;
+/// triangles that collapse go.
+TriangleMesh welded(const TriangleMesh& mesh, double near);
+
+}  // namespace evenclay
