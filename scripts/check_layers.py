@@ -22,7 +22,7 @@ ALLOWED = {
     "core/operations": LOW + [f"core/{a}" for a in ALGORITHMS] + ["core/document", "core/exchange", "core/operations"],
     "core/exchange": LOW + ["core/kernel", "core/document", "core/exchange"],
     "core/demo": LOW + ["core/points", "core/document", "core/operations", "core/demo"],
-    "core/display": LOW + ["core/points", "core/grid", "core/check", "core/document", "core/operations", "core/display"],
+    "core/display": LOW + ["core/points", "core/grid", "core/check", "core/pattern", "core/source", "core/document", "core/operations", "core/display"],
     "run": ["core", "run"],
     "app": ["core", "app"],
 }

@@ -16,7 +16,7 @@ namespace evenclay::testing {
 
 // A child that must be there.
 template <typename T>
-T* child_of(QWidget& parent, const QString& name) {
+T* child_of(QObject& parent, const QString& name) {
   T* found = parent.findChild<T*>(name);
   INFO(name.toStdString());
   REQUIRE(found != nullptr);

@@ -86,7 +86,7 @@ TEST_CASE("info tells parts, steps, parameters and messages") {
   const Result r = run("info " + demo(folder));
   REQUIRE(r.status == 0);
   const Json j = Json::parse(r.out);
-  REQUIRE(j["parts"].size() == 14);
+  REQUIRE(j["parts"].size() == 17);
   CHECK(j["parts"][0]["name"] == "Shell");
   CHECK(j["parts"][0]["steps"][1]["parameters"]["points_u"] == 10);
   CHECK(j["parts"][0]["steps"][1]["message"] == "");
@@ -358,11 +358,11 @@ TEST_CASE("named numbers, formulas and picks from the command line") {
   const auto info = Json::parse(run("info " + file).out);
   CHECK(info["numbers"].back()["name"] == "twice");
   CHECK(info["numbers"].back()["value"] == 24.0);
-  const auto& step = info["parts"][1]["steps"][0];
+  const auto& step = info["parts"][2]["steps"][0];
   CHECK(step["formulas"]["length_x"] == "twice / 3");
   CHECK(step["parameters"]["length_x"] == 8.0);
   const auto wider = Json::parse(run("info " + file + " --number lift=15").out);
-  CHECK(wider["parts"][1]["steps"][0]["parameters"]["length_x"] == 10.0);
+  CHECK(wider["parts"][2]["steps"][0]["parameters"]["length_x"] == 10.0);
   const Result circle = run("info " + file + " --number 'lift=twice'");
   CHECK(circle.status == 2);
   CHECK(circle.err.find("circle") != std::string::npos);

@@ -110,10 +110,17 @@ void GaugesStrip::connect_cards() {
     if (show) look_before_ = view_.settings().look;
     view_.set(&ViewSettings::look, show ? ModelLook::Deviation : look_before_);
   });
+  connect(evenness_, &GaugeCard::pressed, this, [this] {
+    if (!model_.pattern()) {
+      view_.toggle(&ViewSettings::leg_colours);
+      return;
+    }
+    const bool show = view_.settings().look != ModelLook::Stretch;
+    if (show) look_before_ = view_.settings().look;
+    view_.set(&ViewSettings::look, show ? ModelLook::Stretch : look_before_);
+  });
   const std::pair<GaugeCard*, bool ViewSettings::*> switches[] = {
-      {evenness_, &ViewSettings::leg_colours},
-      {radius_, &ViewSettings::least_radius_callout},
-      {size_, &ViewSettings::size_box}};
+      {radius_, &ViewSettings::least_radius_callout}, {size_, &ViewSettings::size_box}};
   for (const auto& [card, member] : switches)
     connect(card, &GaugeCard::pressed, this, [this, m = member] { view_.toggle(m); });
   for (GaugeCard* c : cards_) connect(c, &GaugeCard::limits_changed, this, &GaugesStrip::refresh);
@@ -126,7 +133,7 @@ void GaugesStrip::connect_cards() {
 
 void GaugesStrip::refresh_lit() {
   deviation_->set_lit(view_.settings().look == ModelLook::Deviation);
-  evenness_->set_lit(view_.settings().leg_colours);
+  evenness_->set_lit(view_.settings().leg_colours || view_.settings().look == ModelLook::Stretch);
   radius_->set_lit(view_.settings().least_radius_callout);
   size_->set_lit(view_.settings().size_box);
 }
@@ -161,7 +168,13 @@ void GaugesStrip::show_grid(const Report& r) {
     points_->show_nothing();  // a picture
   else
     points_->show_value(tr("%1 triangles").arg(grouped(static_cast<double>(r.triangles))));
-  if (!r.evenness) {
+  const auto pattern = model_.pattern();
+  evenness_->set_name(pattern ? tr("Stretch, worst") : tr("Evenness"));
+  if (pattern) {
+    evenness_->show_value(
+        QString::fromUtf8("%1 · %2 %")
+            .arg(digits(pattern->stretch.mean, 0), digits(pattern->stretch.worst, 0)));
+  } else if (!r.evenness) {
     evenness_->show_nothing();
   } else if (r.curves > 0) {
     evenness_->show_value(tr("%1 %").arg(digits(r.evenness->u_percent, 0)),
@@ -189,7 +202,15 @@ void GaugesStrip::show_measures(const Report& r) {
   has_kept_ = kept;
   refresh_room();
   if (kept) kept_->show_value(both(*status->second.kept));
-  if (r.surfaces == 0 && r.curves == 0)
+  const auto tile = model_.tile();
+  const auto pattern = model_.pattern();
+  radius_->set_name(tile ? tr("Edges meet") : pattern ? tr("Tiles meet") : tr("Least radius"));
+  if (tile)
+    radius_->show_value(QString::fromUtf8("%1 · %2°")
+                            .arg(digits(tile->pairing.gap, 2), digits(tile->pairing.angle, 1)));
+  else if (pattern)
+    radius_->show_value(QString::fromUtf8("%1°").arg(digits(pattern->joints.angle, 2)));
+  else if (r.surfaces == 0 && r.curves == 0)
     radius_->show_nothing();
   else if (r.least_radius && r.least_radius->radius < kFlat)
     radius_->show_value(tr("%1 mm").arg(digits(r.least_radius->radius, 2)),

@@ -16,6 +16,7 @@
 #include <QScrollArea>
 #include <QSpinBox>
 #include <QStyle>
+#include <QToolButton>
 #include <QVBoxLayout>
 #include <cmath>
 
@@ -85,25 +86,33 @@ class ReadOne : public ParameterVisitor {
   std::string name_;
 };
 
-// How many parameters an operation has just now.
-std::size_t parameters_of(const Operation& operation) {
-  class Count : public ParameterVisitor {
+// The names of the parameters that an operation has just now.
+std::string parameters_of(const Operation& operation) {
+  class Names : public ParameterVisitor {
    public:
-    std::size_t n = 0;
-    void number(const ParameterInfo&, double&, const NumberRange&) override { ++n; }
-    void count(const ParameterInfo&, int&, const CountRange&) override { ++n; }
-    void toggle(const ParameterInfo&, bool&) override { ++n; }
-    void choice(const ParameterInfo&, int&, std::span<const Choice>) override { ++n; }
-    void part(const ParameterInfo&, PartRef&) override { ++n; }
-    void parts(const ParameterInfo&, std::vector<PartRef>&, const PartsRange&) override { ++n; }
-    void picks(const ParameterInfo&, std::vector<Pick>&, const PickRange&) override { ++n; }
-    void file(const ParameterInfo&, FileAttachment&, std::span<const std::string_view>) override {
-      ++n;
+    std::string all;
+    void number(const ParameterInfo& i, double&, const NumberRange&) override { add(i); }
+    void count(const ParameterInfo& i, int&, const CountRange&) override { add(i); }
+    void toggle(const ParameterInfo& i, bool&) override { add(i); }
+    void choice(const ParameterInfo& i, int&, std::span<const Choice>) override { add(i); }
+    void part(const ParameterInfo& i, PartRef&) override { add(i); }
+    void parts(const ParameterInfo& i, std::vector<PartRef>&, const PartsRange&) override {
+      add(i);
     }
-    void data(const ParameterInfo&, DataParameter&) override { ++n; }
-  } count;
-  operation.clone()->describe(count);
-  return count.n;
+    void picks(const ParameterInfo& i, std::vector<Pick>&, const PickRange&) override { add(i); }
+    void file(const ParameterInfo& i, FileAttachment&, std::span<const std::string_view>) override {
+      add(i);
+    }
+    void data(const ParameterInfo& i, DataParameter&) override { add(i); }
+
+   private:
+    void add(const ParameterInfo& i) {
+      all += i.name;
+      all += ' ';
+    }
+  } names;
+  operation.clone()->describe(names);
+  return names.all;
 }
 
 ReadOne read(Operation& operation, const std::string& name) {
@@ -117,7 +126,37 @@ ReadOne read(Operation& operation, const std::string& name) {
 /// Makes one field for each parameter.
 class SettingsBuilder : public ParameterVisitor {
  public:
-  SettingsBuilder(SettingsPanel& panel, QFormLayout& form) : panel_(panel), form_(form) {}
+  SettingsBuilder(SettingsPanel& panel, QFormLayout& form)
+      : panel_(panel), all_(form), form_(&form) {}
+
+  // A heading that folds what follows; the panel remembers which are open.
+  void group(std::string_view title) override {
+    const QString name = words(title);
+    auto* heading = new QToolButton;
+    heading->setObjectName("group " + name);
+    heading->setText(name);
+    heading->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    heading->setAutoRaise(true);
+    heading->setCheckable(true);
+    auto* inside = new QWidget;
+    form_ = new QFormLayout(inside);
+    SettingsPanel::set_up(*form_);
+    const auto show = [heading, inside](bool open) {
+      heading->setArrowType(open ? Qt::DownArrow : Qt::RightArrow);
+      inside->setVisible(open);
+    };
+    QObject::connect(heading, &QToolButton::toggled, &panel_, [=, panel = &panel_](bool open) {
+      show(open);
+      if (open)
+        panel->open_groups_.insert(name);
+      else
+        panel->open_groups_.remove(name);
+    });
+    all_.addRow(heading);
+    all_.addRow(inside);
+    heading->setChecked(panel_.open_groups_.contains(name));
+    show(heading->isChecked());
+  }
 
   void number(const ParameterInfo& i, double& v, const NumberRange& r) override {
     auto* box = new FormulaSpin<QDoubleSpinBox>(evaluate());
@@ -169,7 +208,7 @@ class SettingsBuilder : public ParameterVisitor {
     update([box, name](Operation& o) { box->setChecked(read(o, name).value != 0.0); });
     box->setObjectName(words(i.name));
     box->setToolTip(words(i.help));
-    form_.addRow(box);
+    form_->addRow(box);
   }
   void choice(const ParameterInfo& i, int& v, std::span<const Choice> choices) override {
     auto* box = new QComboBox;
@@ -221,8 +260,8 @@ class SettingsBuilder : public ParameterVisitor {
     field->setToolTip(words(i.help));
     auto* title = new QLabel(words(i.label));
     title->setToolTip(words(i.help));
-    form_.addRow(title);
-    form_.addRow(field);
+    form_->addRow(title);
+    form_->addRow(field);
   }
   void part(const ParameterInfo& i, PartRef& v) override {
     auto* box = new QComboBox;
@@ -305,7 +344,7 @@ class SettingsBuilder : public ParameterVisitor {
     auto* label = new QLabel(words(i.label));
     label->setToolTip(words(i.help));
     label->setBuddy(field);
-    form_.addRow(label, field);
+    form_->addRow(label, field);
   }
   // What a field does with text that is no number: worked out over the project's numbers; what cannot
   // be is said.
@@ -337,7 +376,8 @@ class SettingsBuilder : public ParameterVisitor {
     panel_.updaters_.push_back(f);
   }
   SettingsPanel& panel_;
-  QFormLayout& form_;
+  QFormLayout& all_;
+  QFormLayout* form_;  // of the group that is being filled
 };
 
 SettingsPanel::SettingsPanel(AppModel& model, QWidget* parent) : QWidget(parent), model_(model) {
@@ -418,15 +458,20 @@ void SettingsPanel::refresh() {
   as_new_part_->setChecked(model_.trial_as_new_part());
   const std::string kind = step != nullptr ? std::string(step->operation->kind()) : "";
   const std::size_t parts = model_.document().parts.size();
-  const std::size_t count = step != nullptr ? parameters_of(*step->operation) : 0;
+  const std::string names = step != nullptr ? parameters_of(*step->operation) : std::string();
   if (step == nullptr || step->id != built_for_ || kind != built_kind_ || parts != built_parts_ ||
-      count != built_count_) {
-    delete fields_->findChild<QWidget*>("form", Qt::FindDirectChildrenOnly);
+      names != built_names_) {
+    // One of its own fields may have asked for the change: it goes when the hand has left it.
+    if (auto* old = fields_->findChild<QWidget*>("form", Qt::FindDirectChildrenOnly)) {
+      old->hide();
+      old->setParent(nullptr);
+      old->deleteLater();
+    }
     updaters_.clear();
     built_for_ = step != nullptr ? step->id : 0;
     built_kind_ = kind;
     built_parts_ = parts;
-    built_count_ = count;
+    built_names_ = names;
     if (step != nullptr) rebuild(*step);
   } else {
     const auto copy = step->operation->clone();
@@ -439,15 +484,19 @@ void SettingsPanel::refresh() {
   refreshing_ = false;
 }
 
+void SettingsPanel::set_up(QFormLayout& form) {
+  form.setContentsMargins(0, 0, 0, 0);
+  form.setHorizontalSpacing(8);
+  form.setVerticalSpacing(5);
+  form.setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+  form.setRowWrapPolicy(QFormLayout::DontWrapRows);
+}
+
 void SettingsPanel::rebuild(const Step& step) {
   auto* holder = new QWidget(fields_);
   holder->setObjectName("form");
   auto* form = new QFormLayout(holder);
-  form->setContentsMargins(0, 0, 0, 0);
-  form->setHorizontalSpacing(8);
-  form->setVerticalSpacing(5);
-  form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
-  form->setRowWrapPolicy(QFormLayout::DontWrapRows);
+  set_up(*form);
   SettingsBuilder builder(*this, *form);
   step.operation->clone()->describe(builder);
   auto* column = static_cast<QVBoxLayout*>(fields_->layout());

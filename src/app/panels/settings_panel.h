@@ -1,6 +1,7 @@
 // Settings of the chosen step, made from the operation's own description of its parameters.
 #pragma once
 
+#include <QSet>
 #include <QWidget>
 #include <functional>
 #include <vector>
@@ -28,6 +29,7 @@ class SettingsPanel : public QWidget {
   friend class SettingsBuilder;
   void refresh();
   void rebuild(const Step& step);
+  static void set_up(QFormLayout& form);
   template <typename Spin>
   void mark_formula(Spin& box, const std::string& parameter);
   void refresh_words(const Step* step);
@@ -48,7 +50,8 @@ class SettingsPanel : public QWidget {
   StepId built_for_ = 0;
   std::string built_kind_;
   std::size_t built_parts_ = 0;
-  std::size_t built_count_ = 0;  // of parameters: some steps have more or fewer as they are set
+  std::string built_names_;    // of parameters: some steps have others as they are set
+  QSet<QString> open_groups_;  // headings whose fields are shown
   std::vector<std::function<void(Operation&)>> updaters_;
   bool refreshing_ = false;
 };

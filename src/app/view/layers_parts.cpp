@@ -23,6 +23,7 @@ Box3 box_of_all(const AppModel& model) {
 std::shared_ptr<const DisplayValues> map_values(const LayerInput& in) {
   const auto found = in.model.drawn().find(in.model.chosen_part());
   if (found == in.model.drawn().end()) return nullptr;
+  if (in.settings.look == ModelLook::Stretch) return found->second.stretch;
   return in.settings.look == ModelLook::Curvature ? found->second.curvature
                                                   : found->second.deviation;
 }
@@ -34,6 +35,10 @@ double map_reach(const LayerInput& in) {
     const auto values = map_values(in);
     return values ? std::max(values->reach, 1e-9) : 1.0;
   }
+  if (in.settings.look == ModelLook::Stretch) {
+    const auto values = map_values(in);
+    return values ? std::max(values->reach, 1.0) : 1.0;
+  }
   const auto found = in.model.drawn().find(in.model.chosen_part());
   if (found == in.model.drawn().end() || !found->second.deviation) return 1.0;
   // The measure looks closer than the vertices do; the legend and the gauge must agree.
@@ -42,7 +47,46 @@ double map_reach(const LayerInput& in) {
   return std::max({found->second.deviation->reach, measured, 1e-6});
 }
 
+namespace {
+
+// Stretch is that of the pattern and of its target, the other maps are of the chosen part.
+std::shared_ptr<const DisplayValues> values_of(const LayerInput& in, PartId part,
+                                               const DisplayPart& drawn) {
+  if (in.settings.look == ModelLook::Stretch) return drawn.stretch;
+  return part == in.model.chosen_part() ? map_values(in) : nullptr;
+}
+
+// The chosen part alone among its neighbours.
+bool add_tile(Scene& s, const LayerInput& in) {
+  const auto tile = in.model.tile();
+  const Part* part = find_part(in.model.document(), in.model.chosen_part());
+  if (!in.settings.tile_view || !tile || part == nullptr) return false;
+  s.look = is_map(in.settings.look) ? ModelLook::Clay : in.settings.look;
+  s.box = tile->mesh->box;
+  s.size = std::max(s.box.size() + length(s.box.centre()), 10.0);
+  s.meshes.push_back({tile->mesh, tile->mesh, nullptr, QColor::fromRgb(part->look.colour),
+                      static_cast<float>(0.0025 * s.box.size())});
+  LineItem edges{{}, look::colours().quiet_ink, 1.6F, true};
+  const PatternBase& b = tile->base;
+  const auto at = [&](double x, double y) {
+    return b.frame.to_world({x * b.length_x, y * b.length_y, 0.0});
+  };
+  for (const auto& [from, to] : {std::pair{at(0, 0), at(1, 0)},
+                                 {at(1, 0), at(1, 1)},
+                                 {at(1, 1), at(0, 1)},
+                                 {at(0, 1), at(0, 0)}})
+    add_piece(edges.pieces, from, to);
+  s.lines.push_back(std::move(edges));
+  s.stripes = in.settings.stripes;
+  s.upright_stripes = in.settings.upright_stripes;
+  s.single_band = in.settings.single_band;
+  return true;
+}
+
+}  // namespace
+
 void add_parts(Scene& s, const LayerInput& in) {
+  if (add_tile(s, in)) return;
   s.look = in.settings.look;
   const Box3 box = box_of_all(in.model);
   s.box = box;
@@ -71,7 +115,7 @@ void add_parts(Scene& s, const LayerInput& in) {
     s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
                         QColor::fromRgb(part.look.colour),
                         triangles ? 0.0F : static_cast<float>(0.0025 * box.size()),
-                        part.id == in.model.chosen_part() ? map_values(in) : nullptr});
+                        values_of(in, part.id, found->second)});
   }
   s.reach = map_reach(in);
   s.stripes = in.settings.stripes;

@@ -12,6 +12,7 @@
 #include "app/tools/camera_tool.h"
 #include "app/tools/curve_tool.h"
 #include "app/tools/parts_tool.h"
+#include "app/tools/pattern_tool.h"
 #include "app/tools/picture_tool.h"
 #include "app/tools/place_tool.h"
 #include "app/tools/section_tool.h"
@@ -57,6 +58,7 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
       context, [this](TypedField::Question q) { typed_->ask(std::move(q), last_); }));
   picture_tool_ = static_cast<PictureTool*>(tools_.back().get());
   tools_.push_back(std::make_unique<PlaceTool>(context));
+  tools_.push_back(std::make_unique<PatternTool>(context));
   tools_.push_back(std::make_unique<PartsTool>(context));
   tools_.push_back(std::make_unique<DragTool>(context));
   drag_ = static_cast<DragTool*>(tools_.back().get());
@@ -131,6 +133,8 @@ void ModelView::refresh_wants() {
   DisplayWants wants = model_.wants();
   wants.deviation = settings_.look == ModelLook::Deviation;
   wants.curvature = settings_.look == ModelLook::Curvature;
+  wants.stretch = settings_.look == ModelLook::Stretch;
+  wants.tile = settings_.tile_view;
   wants.before = settings_.before_overlay || before_held_;
   wants.sections.reset();
   if (settings_.section_combs)
@@ -159,7 +163,15 @@ void ModelView::first_frame() {
 }
 
 void ModelView::frame_all() {
-  views_.frame_all(box_of_all(model_));
+  Box3 box = box_of_all(model_);
+  const auto chosen = model_.drawn().find(model_.chosen_part());
+  if (settings_.tile_view && chosen != model_.drawn().end() && chosen->second.mesh) {
+    box = chosen->second.mesh->box;  // the tile with its neighbours, which may not be there yet
+    const Vec3 size = box.max - box.min;
+    box.add(box.min - Vec3{size.x, size.y, 0});
+    box.add(box.max + Vec3{size.x, size.y, 0});
+  }
+  views_.frame_all(box);
   update();
 }
 
@@ -274,7 +286,7 @@ Scene ModelView::for_side_view(Scene s) {
     m.mesh = m.small;
     m.values = nullptr;  // they belong to the large mesh
   }
-  if (s.look == ModelLook::Deviation || s.look == ModelLook::Curvature) s.look = ModelLook::Clay;
+  if (is_map(s.look)) s.look = ModelLook::Clay;
   s.ghost = nullptr;
   return s;
 }
@@ -309,8 +321,7 @@ void ModelView::paintGL() {
   renderer_.collect();
   pictures_->collect();
   // While dragging only the small label changes; the large overlay would cost a quarter frame.
-  if (!drag_->dragging() || settings_.least_radius_callout ||
-      settings_.look == ModelLook::Deviation || settings_.look == ModelLook::Curvature)
+  if (!drag_->dragging() || settings_.least_radius_callout || is_map(settings_.look))
     overlay_->update();
   place_cursor_label();
   ++frames_;

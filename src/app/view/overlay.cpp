@@ -135,7 +135,8 @@ void paint_numbers(QPainter& painter, const LayerInput& in) {
 // A vertical bar with a name and three or five values.
 void paint_legend(QPainter& painter, const LayerInput& in) {
   const bool bend = in.settings.look == ModelLook::Curvature;
-  const bool map = in.settings.look == ModelLook::Deviation || bend;
+  const bool stretch = in.settings.look == ModelLook::Stretch;
+  const bool map = is_map(in.settings.look);
   const bool legs = in.settings.leg_colours && in.editor.net_visible() && in.editor.net();
   if (!map && !legs) return;
   const auto values = map_values(in);
@@ -148,14 +149,16 @@ void paint_legend(QPainter& painter, const LayerInput& in) {
   painter.setBrush(plate);
   painter.drawRoundedRect(QRectF(12, 88, map ? 164 : 136, 196), 5, 5);
   painter.setPen(look::colours().ink);
-  const QString title = bend  ? QObject::tr("bend, by radius")
-                        : map ? QObject::tr("off before, mm")
-                              : QObject::tr("leg ÷ mean leg");
+  const QString title = bend      ? QObject::tr("bend, by radius")
+                        : stretch ? QObject::tr("stretch, %")
+                        : map     ? QObject::tr("off before, mm")
+                                  : QObject::tr("leg ÷ mean leg");
   painter.drawText(QRectF(22, 92, 132, 22), Qt::AlignLeft | Qt::AlignVCenter, title);
   if (map && !compared) {
     painter.setPen(look::colours().quiet_ink);
     painter.drawText(QRectF(22, 118, 130, 120), Qt::AlignLeft | Qt::TextWordWrap,
-                     bend
+                     stretch ? QObject::tr("Choose a pattern to see how much it is stretched.")
+                     : bend
                          ? QObject::tr("A mesh has no curvature. Choose a part made of surfaces.")
                          : QObject::tr("Nothing to compare: choose a step that changes surfaces."));
     return;
@@ -164,7 +167,7 @@ void paint_legend(QPainter& painter, const LayerInput& in) {
   for (int k = 0; k <= 10; ++k) {
     const double t = 1.0 - k / 5.0;
     QColor colour = leg_colour(t);
-    if (bend)
+    if (bend || stretch)
       colour =
           mixed(look::colours().map_middle, look::colours().map_below.darker(161), 1.0 - k / 10.0);
     else if (map)
@@ -190,6 +193,13 @@ void paint_legend(QPainter& painter, const LayerInput& in) {
     label(0.5, radius(0.5));
     label(0.75, radius(0.25));
     label(1.0, QObject::tr("flat"));
+  } else if (stretch) {
+    const auto percent = [&](double share) {
+      return plain.toString(share * map_reach(in), 'f', 0);
+    };
+    label(0.0, QObject::tr("%1 and more").arg(percent(1.0)));
+    label(0.5, percent(0.5));
+    label(1.0, "0");
   } else if (map) {
     const double r = map_reach(in);
     const auto mm = [&](double x) { return plain.toString(x, 'g', 3); };
@@ -243,6 +253,16 @@ void paint_overlay(QPainter& painter, const LayerInput& in) {
     paint_callout(painter, in, gauges->deviation->at,
                   QObject::tr("greatest deviation %1 mm")
                       .arg(plain.toString(gauges->deviation->max, 'f', 3)));
+  if (const auto pattern = in.model.pattern(); pattern && in.settings.look == ModelLook::Stretch)
+    paint_callout(painter, in, pattern->stretch.at,
+                  QObject::tr("stretched by %1 %, squeezed by %2 %")
+                      .arg(plain.toString(std::max(0.0, pattern->stretch.stretch), 'f', 0),
+                           plain.toString(std::max(0.0, pattern->stretch.squeeze), 'f', 0)));
+  if (const auto tile = in.model.tile(); tile && in.settings.tile_view)
+    paint_callout(painter, in, tile->pairing.at,
+                  QObject::tr("edges meet within %1 mm, %2°")
+                      .arg(plain.toString(tile->pairing.gap, 'f', 3),
+                           plain.toString(tile->pairing.angle, 'f', 2)));
   if (in.settings.least_radius_callout && gauges && gauges->least_radius)
     paint_callout(painter, in, gauges->least_radius->at,
                   QObject::tr("least radius %1 mm")

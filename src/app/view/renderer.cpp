@@ -9,8 +9,8 @@ namespace evenclay {
 
 namespace {
 
-constexpr std::size_t kVeil = 7;    // LOOK of the shape before
-constexpr std::size_t kShaded = 8;  // LOOK of clay with one of many lights
+constexpr std::size_t kVeil = 8;    // LOOK of the shape before
+constexpr std::size_t kShaded = 9;  // LOOK of clay with one of many lights
 
 std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment,
                                               const char* geometry = nullptr) {

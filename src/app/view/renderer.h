@@ -18,7 +18,11 @@
 namespace evenclay {
 
 /// How surfaces look.
-enum class ModelLook { Clay, Lines, SeeThrough, Zebra, Deviation, Curvature, Reflection };
+enum class ModelLook { Clay, Lines, SeeThrough, Zebra, Deviation, Curvature, Reflection, Stretch };
+/// Whether a look colours surfaces by values.
+inline bool is_map(ModelLook look) {
+  return look == ModelLook::Deviation || look == ModelLook::Curvature || look == ModelLook::Stretch;
+}
 
 struct MeshItem {
   std::shared_ptr<const DisplayMesh> mesh;
@@ -148,8 +152,8 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
 
   std::unique_ptr<QOpenGLShaderProgram> background_, line_, point_, picture_, depth_, cap_, floor_,
       thin_line_, on_plane_;
-  std::array<std::unique_ptr<QOpenGLShaderProgram>, 9> meshes_;  // one for each LOOK of shaders.h
-  QOpenGLShaderProgram* mesh_ = nullptr;                         // the one in use
+  std::array<std::unique_ptr<QOpenGLShaderProgram>, 10> meshes_;  // one for each LOOK of shaders.h
+  QOpenGLShaderProgram* mesh_ = nullptr;                          // the one in use
   std::map<const void*, Buffers> buffers_;
   struct Texture {
     GLuint name = 0;

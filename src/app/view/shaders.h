@@ -138,7 +138,8 @@ void main() {
 })";
 
 // One program for each look, chosen by LOOK: 0 clay, 2 see-through, 3 zebra, 4 coloured by a signed
-// value, 5 by a positive one, 6 reflection lines, 7 a veil in one colour, 8 clay with one of many lights.
+// value, 5 and 7 by a positive one, 6 reflection lines, 8 a veil in one colour, 9 clay with one of many
+// lights.
 // Branches at run time would cost every look the sum of all, on drivers that draw in software.
 inline constexpr const char* kMeshFragmentHead = "#version 330 core\n#define LOOK ";
 inline constexpr const char* kMeshFragment = R"(
@@ -169,12 +170,12 @@ void main() {
   if (!front) n = -n;
   float sky = 0.5 + 0.5 * dot(n, u_up);
   vec3 base = front ? u_colour : mix(u_colour, vec3(0.46, 0.45, 0.44), 0.45);
-#if LOOK == 0 || LOOK == 2 || LOOK == 7 || LOOK == 8
+#if LOOK == 0 || LOOK == 2 || LOOK == 8 || LOOK == 9
   float key = max(dot(n, u_key), 0.0);
   float away = 1.0 - abs(dot(n, seen));
   float rim = away * away * away;
 #endif
-#if LOOK == 0 || LOOK == 2 || LOOK == 8
+#if LOOK == 0 || LOOK == 2 || LOOK == 9
   float fill = max(dot(n, vec3(0.83, 0.05, 0.556)), 0.0);
   float bounce = 0.5 - 0.5 * dot(n, u_up);  // from the floor
   vec3 halfway = normalize(u_key - seen);
@@ -185,7 +186,7 @@ void main() {
   shine *= shine;  // to the 16th
   float lit_by_key = key;
   float lit_by_sky = sky;
-#if LOOK == 8
+#if LOOK == 9
   float reached = front ? reach(v_position, n) : 0.75;
   lit_by_key = u_key_share * max(dot(n, u_light), 0.0) * reached;
   lit_by_sky = u_sky_share * 2.0 * max(dot(n, u_light), 0.0) * reached;
@@ -197,11 +198,11 @@ void main() {
                      0.15 * fill * cool + 0.30 * bounce * warm) +
              vec3(0.10) * shine + vec3(0.10) * rim * (0.35 + 0.65 * sky);
 #endif
-#if LOOK == 0 || LOOK == 8
+#if LOOK == 0 || LOOK == 9
   colour = vec4(lit, 1.0);
 #elif LOOK == 2
   colour = vec4(lit, clamp(0.26 + 0.6 * rim, 0.0, 0.9));
-#elif LOOK == 7
+#elif LOOK == 8
   colour = vec4(u_colour * (0.75 + 0.25 * key), clamp(u_ghost * (0.55 + 0.9 * rim), 0.0, 1.0));
 #elif LOOK == 3 || LOOK == 6
   // Reflection of parallel light tubes of equal height on a far wall.

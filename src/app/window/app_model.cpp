@@ -39,6 +39,7 @@ void AppModel::choose_part(PartId part) {
   session_.close_merge();
   gauges_ = nullptr;
   plot_ = nullptr;
+  pattern_ = nullptr;
   Q_EMIT chosen_changed();
   post(false);
 }
@@ -54,6 +55,7 @@ void AppModel::choose_step(StepId step) {
   session_.close_merge();
   gauges_ = nullptr;
   plot_ = nullptr;
+  pattern_ = nullptr;
   Q_EMIT chosen_changed();
   post(false);
 }
@@ -434,6 +436,7 @@ void AppModel::mend_choice() {
   chosen_step_ = part != nullptr ? part->steps.back().id : 0;
   gauges_ = nullptr;
   plot_ = nullptr;
+  pattern_ = nullptr;
   Q_EMIT chosen_changed();
 }
 
@@ -454,13 +457,16 @@ void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {
   if (a->exact || a->before_mesh) before_mesh_ = a->before_mesh;
   if (a->exact || a->sections) sections_ = a->sections;
   if (a->plot) plot_ = a->plot;
+  if (a->exact || a->tile) tile_ = a->tile;
+  if (a->shown) pattern_ = a->pattern;
   Q_EMIT answered();
 }
 
 void AppModel::want(const DisplayWants& wants) {
   if (wants == wants_) return;
   const bool more = (wants.deviation && !wants_.deviation) ||
-                    (wants.curvature && !wants_.curvature) || (wants.before && !wants_.before) ||
+                    (wants.curvature && !wants_.curvature) || (wants.stretch && !wants_.stretch) ||
+                    (wants.tile && !wants_.tile) || (wants.before && !wants_.before) ||
                     (wants.plot && !wants_.plot) ||
                     (wants.sections && wants.sections != wants_.sections);
   wants_ = wants;

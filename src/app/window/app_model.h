@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "app/window/background.h"
+#include "core/display/pattern_display.h"
 #include "core/display/worker.h"
 #include "core/document/session.h"
 #include "core/operations/batch.h"
@@ -128,6 +129,10 @@ class AppModel : public QObject {
   /// Combs of the wanted sections of the chosen part; null while there are none.
   std::shared_ptr<const std::vector<Comb>> sections() const { return sections_; }
   std::shared_ptr<const std::vector<CountPlace>> plot() const { return plot_; }
+  /// Where the pattern of the chosen step lies; null for other steps.
+  std::shared_ptr<const PatternFacts> pattern() const { return pattern_; }
+  /// The chosen part among its neighbours, while the tile view is on.
+  std::shared_ptr<const TileDisplay> tile() const { return tile_; }
   const std::map<StepId, StepStatus>& step_status() const { return status_; }
   /// The newest answer belongs to the document as it is shown now.
   bool up_to_date() const { return answer_ && answer_->request == posted_; }
@@ -184,6 +189,8 @@ class AppModel : public QObject {
   std::shared_ptr<const DisplayMesh> before_mesh_;
   std::shared_ptr<const std::vector<Comb>> sections_;
   std::shared_ptr<const std::vector<CountPlace>> plot_;
+  std::shared_ptr<const PatternFacts> pattern_;
+  std::shared_ptr<const TileDisplay> tile_;
   std::unique_ptr<DisplayWorker> worker_;
   Background background_;
 };

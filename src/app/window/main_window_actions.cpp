@@ -287,6 +287,20 @@ void MainWindow::add_stage_actions() {
   look("look_curvature", tr("Curvature"),
        tr("Darker where the surface bends more; the legend gives the radius."),
        ModelLook::Curvature, "gauge", {});
+  look("look_stretch", tr("Stretch"),
+       tr("Darker where the chosen pattern is stretched or squeezed more; the worst place is "
+          "called out."),
+       ModelLook::Stretch, "expand", {});
+  add(Stage::Pattern, "tile_view", tr("Tile 3 × 3"),
+      tr("Shows the chosen part among eight neighbours while it is shaped, and how well their "
+         "edges meet."),
+      "grid-3x3", {}, true,
+      [this] {
+        view_->toggle(&ViewSettings::tile_view);
+        view_->frame_all();
+      })
+      .checked_when = [this] { return view_->settings().tile_view; };
+  actions_.back().group = tr("Tile");
   add(Stage::Check, "combs", tr("Combs"),
       tr("Curvature combs along both rows of the point picked last, with inflections marked."),
       "audio-lines", {}, true, [this] { view_->toggle(&ViewSettings::combs); })

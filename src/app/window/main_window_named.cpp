@@ -18,16 +18,16 @@ namespace evenclay {
 
 bool MainWindow::show_named(const QString& name) {
   static const std::map<QString, int> stage_of{
-      {"main", 2},           {"source", 0},       {"grid", 1},       {"shape", 2},
-      {"pattern", 3},        {"zebra", 5},        {"lines", 5},      {"see-through", 5},
-      {"find", 2},           {"start", 0},        {"deliver", 6},    {"keys", 2},
-      {"deviation", 5},      {"curvature", 5},    {"reflection", 5}, {"combs", 5},
-      {"before", 5},         {"evenness", 5},     {"knob", 2},       {"numbers", 2},
-      {"section", 5},        {"grid-line", 1},    {"cut", 4},        {"night", 3},
-      {"section-view", 5},   {"tour", 2},         {"size", 2},       {"card", 2},
-      {"history", 2},        {"numbers-card", 0}, {"extrude", 0},    {"hover", 2},
-      {"border-surface", 0}, {"curve", 0},        {"sketch", 0},     {"profile", 0},
-      {"fill", 0},           {"cage", 2}};
+      {"main", 2},       {"source", 0},      {"grid", 1},           {"shape", 2},
+      {"pattern", 3},    {"stretch", 3},     {"tile", 3},           {"zebra", 5},
+      {"lines", 5},      {"see-through", 5}, {"find", 2},           {"start", 0},
+      {"deliver", 6},    {"keys", 2},        {"deviation", 5},      {"curvature", 5},
+      {"reflection", 5}, {"combs", 5},       {"before", 5},         {"evenness", 5},
+      {"knob", 2},       {"numbers", 2},     {"section", 5},        {"grid-line", 1},
+      {"cut", 4},        {"night", 3},       {"section-view", 5},   {"tour", 2},
+      {"size", 2},       {"card", 2},        {"history", 2},        {"numbers-card", 0},
+      {"extrude", 0},    {"hover", 2},       {"border-surface", 0}, {"curve", 0},
+      {"sketch", 0},     {"profile", 0},     {"fill", 0},           {"cage", 2}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -112,9 +112,15 @@ bool MainWindow::show_named(const QString& name) {
     hide("Grille");
     choose("Shell", 2);
   }
-  if (name == "pattern") {
+  if (name == "pattern" || name == "stretch") {
     choose("Grille", 0);
-    view_->set(&ViewSettings::look, ModelLook::Clay);
+    view_->set(&ViewSettings::look, name == "stretch" ? ModelLook::Stretch : ModelLook::Clay);
+  }
+  if (name == "tile") {
+    choose("Dimple tile", 3);
+    view_->set(&ViewSettings::tile_view, true);
+    view_->camera(ViewName::Main).orbit(0.0, 140.0);
+    view_->frame_all();
   }
   if (name == "zebra") {
     hide("Grille");
@@ -203,27 +209,9 @@ bool MainWindow::show_named(const QString& name) {
   }
   if (name == "cage") {
     for (const char* part : {"Grille", "Dimple tile", "Foot", "Knob", "Knob ring"}) hide(part);
-    choose("Shell", 2);
-    begin_operation("cage");
-    model_.keep_trial();
-    // The two layers of the waist are drawn in.
-    if (const Part* p = find_part(model_.document(), std::string_view("Cage"))) {
-      Progress progress;
-      const Shape shape = p->steps.front().operation->apply(CurveSet{}, {}, progress).shape;
-      const auto& cage = std::get<Cage>(shape);
-      auto shaped = std::make_shared<ShapedPointsOperation>();
-      shaped->point.nets = {no_shaping(Net(cage.now))};
-      Grid<Vec3>& moves = shaped->point.nets.front().displacements;
-      for (int i = 0; i < moves.rows(); ++i)
-        for (int j = 0; j < moves.columns(); ++j)
-          for (const int k : {1, 2}) {
-            const Vec3& q = cage.now.points(i, j, k);
-            moves(i, j, k) = Vec3{q.x, q.y, 0.0} * -0.3;
-          }
-      const Added added = with_step(model_.document(), p->id, shaped);
-      model_.commit(added.document, tr("Shape the cage"));
-      model_.choose_step(added.step);
-    }
+    choose("Waist cage", 1);
+    if (const Part* p = find_part(model_.document(), std::string_view("Waist cage")))
+      model_.commit(with_look(model_.document(), p->id, {p->look.colour, true}), tr("Show part"));
   }
   if (name == "sketch") {
     for (const char* part : {"Grille", "Dimple tile", "Foot"}) hide(part);

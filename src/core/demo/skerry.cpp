@@ -3,11 +3,13 @@
 #include "core/base/error.h"
 #include "core/document/evaluator.h"
 #include "core/operations/border_surface.h"
+#include "core/operations/cage.h"
 #include "core/operations/circle.h"
 #include "core/operations/control_curve.h"
 #include "core/operations/copies.h"
 #include "core/operations/copy_of_part.h"
 #include "core/operations/flow_pattern.h"
+#include "core/operations/lifted_points.h"
 #include "core/operations/outlines.h"
 #include "core/operations/plane.h"
 #include "core/operations/rebuild.h"
@@ -17,6 +19,7 @@
 #include "core/operations/skinned.h"
 #include "core/operations/sphere.h"
 #include "core/operations/swept.h"
+#include "core/operations/tiles.h"
 #include "core/operations/trim_away.h"
 #include "core/points/arrange.h"
 #include "core/points/falloff.h"
@@ -81,6 +84,38 @@ std::shared_ptr<ShapedPointsOperation> shape_knob(const Curve& below, const Vec3
   operation->point.nets =
       with_moves({}, nets, scale(nets, share, about, {0.9, 0.9, 1.0}), share, {});
   return operation;
+}
+
+// A box of 3 × 3 × 4 points around the shell, whose two middle layers are drawn in by `waist` percent.
+Document with_waist(const Document& document, PartId shell) {
+  constexpr double kHalf = 54.0;  // mm, of the cage across
+  auto cage = std::make_shared<CageOperation>();
+  cage->points_x = cage->points_y = 3;
+  cage->points_z = 4;
+  cage->centre = {0.0, 0.0, 9.5};
+  cage->length_x = cage->length_y = 2.0 * kHalf;
+  cage->length_z = 90.0;
+  const Added box = with_part(document, "Waist cage", cage);
+  auto lifted = std::make_shared<LiftedPointsOperation>();
+  std::vector<const char*> inward;
+  for (int k = 1; k <= 2; ++k)
+    for (int i = 0; i < 3; ++i)
+      for (int j = 0; j < 3; ++j)
+        for (const LiftWay way : {LiftWay::X, LiftWay::Y}) {
+          const int along = way == LiftWay::X ? i : j;
+          if (along == 1) continue;
+          lifted->rows.rows.push_back({{i, j, k, 0}, 3, way});
+          inward.push_back(along == 0 ? "waist * 0.54" : "-waist * 0.54");
+        }
+  lifted->amounts.assign(lifted->rows.rows.size(), 0.0);
+  Added drawn_in = with_step(box.document, box.part, lifted);
+  Document d = drawn_in.document;
+  for (std::size_t k = 0; k < inward.size(); ++k)
+    d = with_step_parameter(d, drawn_in.step, "amount_" + std::to_string(k + 1), inward[k]);
+  d = with_look(d, box.part, {0x6D6A66, false});
+  auto in = std::make_shared<InCageOperation>();
+  in->cage = box.part;
+  return with_step(d, shell, in).document;
 }
 
 // The outline of the knob: a circle, rebuilt to 36 points, with grips.
@@ -148,6 +183,28 @@ Document with_foot(const Document& document) {
   return with_look(d, foot.part, {0xA9B4AC, true});
 }
 
+// Diagonal ribs all round the collar of the case: a rib, turned by 45°, cut to its square, and flowed on.
+Document with_case_ribs(const Document& document, PartId collar) {
+  auto rib = std::make_shared<ShelfTileOperation>();
+  rib->tile = ShelfTile::Rib;
+  rib->sizes = {.length_x = 6.0, .length_y = 6.0, .height = 0.9, .width = 0.7, .points = 8};
+  rib->corner = {96.0, 0.0, 0.0};
+  const Added tile = with_part(document, "Rib tile", rib);
+  Document d =
+      with_step(tile.document, tile.part, std::make_shared<DiagonalTileOperation>()).document;
+  auto flow = std::make_shared<FlowPatternOperation>();
+  flow->tile = tile.part;
+  flow->target = collar;
+  flow->sizing = FlowSizing::Size;
+  flow->tile_u = flow->tile_v = 8.0;
+  flow->v_from = 0.0;
+  flow->v_to = 1.0;
+  flow->fade_v_from = flow->fade_v_to = 3.0;
+  const Added ribs = with_part(d, "Case ribs", flow);
+  d = with_look(ribs.document, tile.part, {0xB79A7B, false});
+  return with_look(d, ribs.part, {0xA9B4AC, true});
+}
+
 // The lid of the travel case, which stands over the speaker: a rim, a collar, and a dome that goes on from it.
 Document with_case(const Document& document) {
   auto circle = std::make_shared<CircleOperation>();
@@ -168,7 +225,7 @@ Document with_case(const Document& document) {
   const Added lid = with_part(d, "Case lid", fill);
   d = with_look(lid.document, rim.part, {0x6D6A66, false});
   d = with_look(d, collar.part, {0xB9C0B4, true});
-  return with_look(d, lid.part, {0xB9C0B4, true});
+  return with_case_ribs(with_look(d, lid.part, {0xB9C0B4, true}), collar.part);
 }
 
 // A drawn picture of the side view, to model over: the outline of shell, knob and foot.
@@ -197,10 +254,10 @@ Document with_sketch(const Document& document) {
 // The layers of the project; the case is hidden, since it would cover the speaker.
 Document in_layers(Document d) {
   const std::vector<std::pair<const char*, std::vector<const char*>>> layers{
-      {"Body", {"Shell", "Grille", "Foot", "Foot front and back", "Foot sides"}},
+      {"Body", {"Shell", "Waist cage", "Grille", "Foot", "Foot front and back", "Foot sides"}},
       {"Pattern", {"Dimple tile"}},
       {"Controls", {"Knob", "Knob ring", "Knob profile", "Knob opening"}},
-      {"Case", {"Case lid", "Case collar", "Case rim"}}};
+      {"Case", {"Case lid", "Case collar", "Case ribs", "Rib tile", "Case rim"}}};
   for (const auto& [layer, parts] : layers) {
     d = with_layer(d, {layer, std::string_view(layer) != "Case", false});
     for (const char* part : parts)
@@ -227,6 +284,8 @@ Document with_opening(const Document& document, PartId shell) {
 Document named_numbers() {
   Document d = with_number({}, "radius", "52");
   d = with_number_range(d, "radius", 40.0, 70.0);
+  d = with_number(d, "waist", "6");
+  d = with_number_range(d, "waist", 0.0, 12.0);
   d = with_number(d, "tile", "8");
   return with_number_range(d, "tile", 5.0, 12.0);
 }
@@ -240,6 +299,7 @@ Document make_demo() {
   Document d = with_step_parameter(shell.document, shell.step, "radius", "radius");
   d = with_step(d, shell.part, rebuild_to(10, 8)).document;
   d = with_step(d, shell.part, shape_shell(surface_of(d, shell.part))).document;
+  d = with_waist(d, shell.part);
 
   auto plane = std::make_shared<PlaneOperation>();
   plane->length_x = 8.0;
@@ -250,19 +310,23 @@ Document make_demo() {
   d = with_step_parameter(d, tile.step, "length_y", "tile");
   d = with_step(d, tile.part, rebuild_to(5, 5)).document;
   d = with_step(d, tile.part, shape_tile(surface_of(d, tile.part))).document;
+  d = with_step(d, tile.part, std::make_shared<PairEdgesOperation>()).document;
 
   auto flow = std::make_shared<FlowPatternOperation>();
   flow->tile = tile.part;
   // The band is read as it was before the cut, so that openings do not move the tiles.
   const StepId shaped = find_part(d, shell.part)->steps.back().id;
   flow->target = {shell.part, shaped};
-  flow->count_u = 18;
-  flow->count_v = 6;
-  flow->v_from = 0.38;
-  flow->v_to = 0.72;
+  flow->sizing = FlowSizing::Size;
+  flow->v_from = 0.36;
+  flow->v_to = 0.74;
+  flow->fade_v_from = flow->fade_v_to = 9.0;
   flow->spacing = FlowSpacing::Even;
+  flow->divisions = 14;
   Added grille = with_part(d, "Grille", flow);
-  d = with_look(grille.document, grille.part, {0x8FA3A6, true});
+  d = with_step_parameter(grille.document, grille.step, "tile_u", "tile * 0.75");
+  d = with_step_parameter(d, grille.step, "tile_v", "tile * 0.75");
+  d = with_look(d, grille.part, {0x8FA3A6, true});
   d = with_look(d, tile.part, {0xB79A7B, true});
   d = with_opening(with_knob(d), shell.part);
   return with_sketch(in_layers(with_case(with_foot(d))));

@@ -92,6 +92,7 @@ DisplayLines edge_lines(const Shape& shape);
 DisplayLines iso_curves(const Shape& shape);
 
 class MeshRays;
+struct TileDisplay;  // display/pattern_display.h
 
 /// A plane whose sections are wanted, with their combs.
 struct SectionWish {
@@ -110,9 +111,11 @@ struct DisplayPart {
   std::shared_ptr<const DisplayMesh> small;  ///< the same for side views
   std::shared_ptr<const DisplayLines> lines;
   std::shared_ptr<const DisplayLines> curves =
-      nullptr;                                          ///< of a part made of curves; in every look
-  std::shared_ptr<const DisplayValues> deviation;       ///< from the shape before; only when wanted
-  std::shared_ptr<const DisplayValues> curvature;       ///< only when wanted
+      nullptr;                                     ///< of a part made of curves; in every look
+  std::shared_ptr<const DisplayValues> deviation;  ///< from the shape before; only when wanted
+  std::shared_ptr<const DisplayValues> curvature;  ///< only when wanted
+  std::shared_ptr<const DisplayValues> stretch =
+      nullptr;  ///< of a pattern and its target; only when wanted
   std::shared_ptr<const DisplayLines> edges = nullptr;  ///< of trimmed faces
   /// For what is under the cursor; null in coarse answers.
   std::shared_ptr<const MeshRays> rays = nullptr;
@@ -143,6 +146,9 @@ struct DisplayAnswer {
   std::shared_ptr<const Shapings> shapings;
   /// The nets they are on, where those are the step's own and not those of `before`.
   std::shared_ptr<const Nets> hand_nets = nullptr;
+  /// Where the shown step's pattern lies and how well; null for other steps.
+  std::shared_ptr<const PatternFacts> pattern = nullptr;
+  std::shared_ptr<const TileDisplay> tile = nullptr;  ///< of the shown shape; only when wanted
   std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
   std::shared_ptr<const DisplayMesh> before_mesh;     ///< only when wanted
   std::shared_ptr<const std::vector<Comb>> sections;  ///< of the shown shape; only when wanted

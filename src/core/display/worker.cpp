@@ -8,6 +8,7 @@
 #include <tuple>
 
 #include "core/base/error.h"
+#include "core/display/pattern_display.h"
 #include "core/display/rays.h"
 #include "core/operations/common.h"
 #include "core/operations/offers.h"
@@ -111,6 +112,48 @@ struct DisplayWorker::Cache {
   }
   std::shared_ptr<const DisplayMesh> bent_;
   std::shared_ptr<const DisplayValues> bends_;
+
+  // Patterns that are shown, by their parts: what lies under them is not drawn.
+  std::map<PartId, std::shared_ptr<const PatternFacts>> patterns;
+
+  void take_pattern(PartId part, const PartResult& result) {
+    patterns.erase(part);
+    if (!result.steps.empty() && result.steps.back().pattern)
+      patterns[part] = result.steps.back().pattern;
+  }
+  struct Covered {
+    std::shared_ptr<const DisplayMesh> from, mesh;
+    std::shared_ptr<const PatternFacts> facts;
+  };
+  std::vector<Covered> covered;  // the last ones: what did not change stays the same mesh
+  std::shared_ptr<const DisplayMesh> rest_of(const std::shared_ptr<const DisplayMesh>& mesh,
+                                             const Shape& shape,
+                                             const std::shared_ptr<const PatternFacts>& facts) {
+    for (const Covered& c : covered)
+      if (c.from == mesh && c.facts == facts) return c.mesh;
+    covered.push_back({mesh, without_covered(mesh, shape, *facts), facts});
+    if (covered.size() > 12) covered.erase(covered.begin());
+    return covered.back().mesh;
+  }
+  void cover(const Document& d, DisplayPart& p) {
+    for (const auto& [part, facts] : patterns) {
+      const Part* pattern = find_part(d, part);
+      if (pattern == nullptr || !is_visible(d, *pattern) || facts->on.part != p.part) continue;
+      const bool small_too = p.small != p.mesh;
+      p.mesh = rest_of(p.mesh, *p.shape, facts);
+      p.small = small_too ? rest_of(p.small, *p.shape, facts) : p.mesh;
+    }
+  }
+
+  // The tile among its neighbours; kept while it is the same.
+  std::shared_ptr<const TileDisplay> tile(const ShapePtr& shape, Progress& progress) {
+    if (!shape) return nullptr;
+    if (shape != tiled_) tile_ = tile_display(*shape, progress);
+    tiled_ = shape;
+    return tile_;
+  }
+  ShapePtr tiled_;
+  std::shared_ptr<const TileDisplay> tile_;
 
   // The sections of a shape with a plane; kept while both are the same.
   std::shared_ptr<const std::vector<Comb>> sections(const ShapePtr& shape,
@@ -272,6 +315,7 @@ void take_shown(const DisplayRequest& request, const PartResult& result, Display
     a.shown = result.steps[k].shape;
     a.shown_step = part->steps[k].id;
     if (k > 0) a.before = result.steps[k - 1].shape;
+    a.pattern = result.steps[k].pattern;
     take_hand(part->steps[k], result.steps[k], a);
     return;
   }
@@ -312,13 +356,14 @@ void DisplayWorker::answer_drag(const DisplayRequest& request, DisplayAnswer& a,
   const PartResult r = cache_->evaluator.evaluate_until(d, a.chosen, request.shown_step, progress);
   take_shown(request, r, a);
   take_messages(*find_part(d, a.chosen), r, a);
-  a.parts = {coarse_part(a.chosen, a.shown, progress)};
+  a.parts = {coarse_part(request, a.chosen, a.shown, progress)};
   const auto mesh = a.parts.back().mesh;
   if (request.wants.deviation)
     a.parts.back().deviation = cache_->deviation(mesh, a.before, progress);
   if (request.wants.curvature)
     a.parts.back().curvature = cache_->curvature(mesh, a.shown, progress);
   if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
+  if (request.wants.tile) a.tile = cache_->tile(a.shown, progress);
   a.sections = cache_->sections(a.shown, request.wants.sections, progress);
   // Gauges that are quick come with the picture, so that the window is composed only once.
   if (!cache_->quick_gauges) {
@@ -338,7 +383,8 @@ void DisplayWorker::answer_drag(const DisplayRequest& request, DisplayAnswer& a,
   a.parts.clear();
 }
 
-DisplayPart DisplayWorker::coarse_part(PartId part, const ShapePtr& shape, Progress& progress) {
+DisplayPart DisplayWorker::coarse_part(const DisplayRequest& request, PartId part,
+                                       const ShapePtr& shape, Progress& progress) {
   auto mesh = std::make_shared<DisplayMesh>(display_mesh(*shape, kCoarse, progress));
   DisplayPart p{part,
                 shape,
@@ -349,6 +395,7 @@ DisplayPart DisplayWorker::coarse_part(PartId part, const ShapePtr& shape, Progr
                 nullptr,
                 nullptr};
   p.edges = std::make_shared<DisplayLines>(edge_lines(*shape));
+  cache_->cover(request.document, p);
   return p;
 }
 
@@ -375,7 +422,7 @@ void DisplayWorker::answer_dependents(const DisplayRequest& request, DisplayAnsw
       DisplayAnswer more = a;
       more.steps.clear();
       take_messages(*find_part(d, part), r, more);
-      more.parts = {coarse_part(part, r.shape, progress)};
+      more.parts = {coarse_part(request, part, r.shape, progress)};
       answered_(std::make_shared<const DisplayAnswer>(std::move(more)));
       cache_->followed[part] = r.shape;
     }
@@ -395,6 +442,10 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
       parts.push_back(&part);
   auto shown = Clock::now();
   double done = 0.0;
+  // Where patterns lie, so that their targets are left out beneath them.
+  for (const Part* p : parts)
+    if (!p->steps.empty() && offer_of<PlacesPattern>(*p->steps.back().operation) != nullptr)
+      cache_->take_pattern(p->id, cache_->evaluator.evaluate(d, progress, {p->id}).parts.at(p->id));
   for (const Part* part : parts) {
     const Evaluation e = cache_->evaluator.evaluate(d, progress, {part->id});
     const PartResult& result = e.parts.at(part->id);
@@ -410,6 +461,10 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
       p.deviation = cache_->deviation(entry.mesh, a.before, progress);
     if (part->id == a.chosen && request.wants.curvature)
       p.curvature = cache_->curvature(entry.mesh, shape, progress);
+    cache_->cover(d, p);
+    if (request.wants.stretch && a.pattern &&
+        (part->id == a.chosen || part->id == a.pattern->on.part))
+      p.stretch = stretch_values(*p.mesh, *a.pattern, progress);
     a.parts.push_back(std::move(p));
     progress.report(++done / static_cast<double>(parts.size()));
     if (seconds_since(shown) < kShowSoon || part == parts.back()) continue;
@@ -418,6 +473,7 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
   }
   cache_->followed.clear();
   a.exact = true;
+  if (request.wants.tile) a.tile = cache_->tile(a.shown, progress);
   if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
   a.sections = cache_->sections(a.shown, request.wants.sections, progress);
   answered_(std::make_shared<const DisplayAnswer>(a));

@@ -15,6 +15,8 @@ namespace evenclay {
 struct DisplayWants {
   bool deviation = false;  ///< colours of the chosen part against the shape before the shown step
   bool curvature = false;  ///< colours of the chosen part by its bend
+  bool stretch = false;    ///< colours of the chosen pattern and its target by stretch
+  bool tile = false;       ///< the chosen part as a tile among its neighbours
   bool before = false;     ///< the shape before the shown step
   bool plot = false;       ///< what other counts of a Rebuild would do
   std::optional<SectionWish> sections = {};  ///< of the chosen part with a plane
@@ -57,7 +59,8 @@ class DisplayWorker {
   void answer_drag(const DisplayRequest& request, DisplayAnswer& a, Progress& progress);
   void answer_dependents(const DisplayRequest& request, DisplayAnswer& a, Progress& progress);
   void answer_exact(const DisplayRequest& request, DisplayAnswer& a, Progress& progress);
-  DisplayPart coarse_part(PartId part, const ShapePtr& shape, Progress& progress);
+  DisplayPart coarse_part(const DisplayRequest& request, PartId part, const ShapePtr& shape,
+                          Progress& progress);
   void say_trouble(std::size_t number, std::string sentence);
 
   std::function<void(std::shared_ptr<const DisplayAnswer>)> answered_;

@@ -97,6 +97,8 @@ class DataParameter {
 class ParameterVisitor {
  public:
   virtual ~ParameterVisitor() = default;
+  /// What follows belongs under a heading of its own, which panels may fold; without meaning elsewhere.
+  virtual void group(std::string_view title) { (void)title; }
   virtual void number(const ParameterInfo&, double& value, const NumberRange&) = 0;
   virtual void count(const ParameterInfo&, int& value, const CountRange&) = 0;
   virtual void toggle(const ParameterInfo&, bool& value) = 0;

@@ -65,22 +65,31 @@ void FlowPatternOperation::describe(ParameterVisitor& v) {
   v.part({"tile", "Tile", "The part that is repeated: surfaces or a mesh, lying flat in x–y."},
          tile);
   v.part({"target", "Target", "The part with the surface the pattern is put on."}, target);
-  v.data({"faces", "Faces of the target",
-          "Numbers of faces that border each other in rows and columns, such as 1, 2, 3; empty "
-          "takes all "
-          "that do."},
-         faces);
   static constexpr std::array<Choice, 2> sizings{
       {{"counts", "How many tiles"}, {"size", "How large a tile is"}}};
   visit_choice(v, {"sizing", "Given", "Counts, or the size from which the nearest counts follow."},
                sizing, sizings);
-  v.count({"count_u", "Repeats along u", "How many tiles along the target's u."}, count_u,
-          {1, 500});
-  v.count({"count_v", "Repeats along v", "How many tiles along the target's v."}, count_v,
-          {1, 500});
-  const NumberRange size{0.01, 10000.0, "mm", 0.5, 3};
-  v.number({"tile_u", "Tile along u", "Wished length of a tile on the target."}, tile_u, size);
-  v.number({"tile_v", "Tile along v", "Wished width of a tile on the target."}, tile_v, size);
+  if (sizing == FlowSizing::Counts) {
+    v.count({"count_u", "Repeats along u", "How many tiles along the target's u."}, count_u,
+            {1, 500});
+    v.count({"count_v", "Repeats along v", "How many tiles along the target's v."}, count_v,
+            {1, 500});
+  } else {
+    const NumberRange size{0.01, 10000.0, "mm", 0.5, 3};
+    v.number({"tile_u", "Tile along u", "Wished length of a tile on the target."}, tile_u, size);
+    v.number({"tile_v", "Tile along v", "Wished width of a tile on the target."}, tile_v, size);
+  }
+  v.number({"height", "Height factor", "Tile heights are multiplied by this."}, height,
+           {0.0, 100.0, "× ", 0.1, 3});
+  v.number({"offset", "Lifted by", "Moves the whole pattern off the target."}, offset,
+           {-1000.0, 1000.0, "mm", 0.1, 3});
+  describe_place(v);
+  describe_fade(v);
+  describe_result(v);
+}
+
+void FlowPatternOperation::describe_place(ParameterVisitor& v) {
+  v.group("Place and direction");
   static constexpr std::array<Choice, 2> spacings{
       {{"parameter", "Along the grid's flow"}, {"even", "Evened out"}}};
   visit_choice(v,
@@ -97,16 +106,20 @@ void FlowPatternOperation::describe(ParameterVisitor& v) {
   v.toggle({"flip_v", "Flip along v", "Mirrors each tile along v."}, flip_v);
   v.toggle({"inward", "Heights inward", "Heights point into the target instead of outward."},
            inward);
-  v.number({"height", "Height factor", "Tile heights are multiplied by this."}, height,
-           {0.0, 100.0, "× ", 0.1, 3});
-  v.number({"offset", "Lifted by", "Moves the whole pattern off the target."}, offset,
-           {-1000.0, 1000.0, "mm", 0.1, 3});
   v.number({"u_from", "Band u from", "Begin of the band, as a share of the target's u."}, u_from,
            kShare);
   v.number({"u_to", "Band u to", "End of the band, as a share of the target's u."}, u_to, kShare);
   v.number({"v_from", "Band v from", "Begin of the band, as a share of the target's v."}, v_from,
            kShare);
   v.number({"v_to", "Band v to", "End of the band, as a share of the target's v."}, v_to, kShare);
+  v.data({"faces", "Faces of the target",
+          "Numbers of faces that border each other in rows and columns, such as 1, 2, 3; empty "
+          "takes all that do."},
+         faces);
+}
+
+void FlowPatternOperation::describe_fade(ParameterVisitor& v) {
+  v.group("Fade of the height");
   v.number({"fade_u_from", "Fade at u begin", "Heights rise from 0 over this length."}, fade_u_from,
            kFade);
   v.number({"fade_u_to", "Fade at u end", "Heights rise from 0 over this length."}, fade_u_to,
@@ -125,6 +138,10 @@ void FlowPatternOperation::describe(ParameterVisitor& v) {
          fade_picture);
   if (!fade_picture.empty())
     v.toggle({"fade_dark", "Dark is high", "Black is whole height, white none."}, fade_dark);
+}
+
+void FlowPatternOperation::describe_result(ParameterVisitor& v) {
+  v.group("Result and base");
   static constexpr std::array<Choice, 2> results{
       {{"mesh", "Mesh"}, {"surfaces", "Surfaces within the tolerance"}}};
   visit_choice(
@@ -228,6 +245,17 @@ Grid<Vec3> places_of(const Chart& chart) {
   return places;
 }
 
+// As shares of the one face's domain.
+std::vector<double> ends_of_repeats(const Chart& chart, Direction d, const FlowOptions& o,
+                                    int count) {
+  const Spread spread(chart, d, o.region, o.even);
+  const KnotVector& k = d == Direction::U ? chart.surface().u : chart.surface().v;
+  std::vector<double> ends;
+  for (int n = 0; n <= count; ++n)
+    ends.push_back((spread.at(static_cast<double>(n) / count).parameter - k.first()) / k.length());
+  return ends;
+}
+
 std::shared_ptr<PatternFacts> facts_of(const FlowPatternOperation& op, const Chart& chart,
                                        const FlowOptions& o, double length_x, double length_y) {
   auto facts = std::make_shared<PatternFacts>();
@@ -241,6 +269,13 @@ std::shared_ptr<PatternFacts> facts_of(const FlowPatternOperation& op, const Cha
     throw Error(
         "The target has hardly any length in one direction. Choose a surface, or a wider band, as "
         "target.");
+  facts->on = op.target;
+  facts->made = o.made;
+  if (chart.single()) {
+    facts->face = chart.cells(0, 0).face.tag;
+    facts->ends_u = ends_of_repeats(chart, Direction::U, o, o.count_u);
+    facts->ends_v = ends_of_repeats(chart, Direction::V, o, o.count_v);
+  }
   facts->stretch = stretch_of(chart, o, length_x, length_y);
   return facts;
 }

@@ -57,6 +57,11 @@ class FlowPatternOperation : public OperationOf<FlowPatternOperation>, public Pl
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
   OperationPtr with_frame(const PatternFrame& frame) const override;
+
+ private:
+  void describe_place(ParameterVisitor& visitor);
+  void describe_fade(ParameterVisitor& visitor);
+  void describe_result(ParameterVisitor& visitor);
 };
 
 }  // namespace evenclay

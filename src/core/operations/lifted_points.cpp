@@ -99,10 +99,12 @@ std::string LiftRows::summary() const {
 void LiftedPointsOperation::suit(const Beginning& b) {
   if (!b.before) return;
   const bool curves = std::holds_alternative<CurveSet>(*b.before);
+  const bool cage = std::holds_alternative<Cage>(*b.before);
   for (const std::array<int, 4>& p : b.points) {
     if (rows.rows.size() == LiftRows::kMost) break;
     LiftRow row{
         {p[0], p[1], p[2], 0}, curves && p[0] == 0 ? 1 : (p[0] == 0 ? 2 : 3), LiftWay::OffSkin};
+    if (cage) row = {{p[1], p[2], p[3], 0}, 3, LiftWay::X};
     if (curves) row.way = LiftWay::Z;
     rows.rows.push_back(row);
   }
@@ -128,11 +130,15 @@ std::string LiftedPointsOperation::summary() const {
 Outcome LiftedPointsOperation::apply(const Shape& before, const Inputs&, Progress&) const {
   const Nets below = nets_of(before, label());
   Nets nets = below;
+  const bool cage = std::holds_alternative<Cage>(before);
   std::string gone;
   for (std::size_t k = 0; k < rows.rows.size(); ++k) {
-    const LiftRow& r = rows.rows[k];
+    LiftRow r = rows.rows[k];
+    if (cage) r.point = {0, r.point.net, r.point.i, r.point.j};
+    if (cage && r.way == LiftWay::OffSkin)
+      throw Error("A point of a cage has no skin to be lifted off. Use x, y or z.");
     if (!below.contains(r.point)) {
-      gone += (gone.empty() ? "" : ", ") + address_of(r);
+      gone += (gone.empty() ? "" : ", ") + address_of(rows.rows[k]);
       continue;
     }
     const double mm = k < amounts.size() ? amounts[k] : 0.0;

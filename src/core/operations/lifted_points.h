@@ -10,7 +10,8 @@ enum class LiftWay { X, Y, Z, OffSkin };
 /// A point by its number, and the way it is lifted.
 struct LiftRow {
   PointIndex point;
-  int numbers = 2;  ///< as the address is written: [i], [i,j] or [net,i,j]
+  /// As the address is written: [i], [i,j] or [net,i,j], which in a cage is [i,j,k].
+  int numbers = 2;
   LiftWay way = LiftWay::OffSkin;
 };
 
@@ -42,7 +43,7 @@ class LiftedPointsOperation : public OperationOf<LiftedPointsOperation> {
         .stage = Stage::Shaped,
         .group = "Numbers",
         .icon = "arrow-up-from-line",
-        .takes = kBody | kCurves,
+        .takes = kBody | kCurves | kCage,
         .hint = "A row stands for each picked point; type amounts or formulas on the right."};
     return kInfo;
   }

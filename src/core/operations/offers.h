@@ -120,6 +120,12 @@ struct PatternFacts {
   /// Corners of one repeat in the base, where its x and y begin, then x, both, and y.
   std::array<Vec3, 4> base{};
   double tile_u = 0.0, tile_v = 0.0;  ///< mean size of a tile on the target, mm
+  PartRef on;                         ///< the target
+  /// Of a target of one face: its name, the shares of its domain at which repeats begin and end, and which of
+  /// them (along u × count along v + along v) are made; all when empty.
+  Tag face = 0;
+  std::vector<double> ends_u, ends_v;
+  std::vector<bool> made;
   Stretch stretch;
   FlowJoints joints;
 };

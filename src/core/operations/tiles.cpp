@@ -71,8 +71,9 @@ Outcome ShelfTileOperation::apply(const Shape&, const Inputs& inputs, Progress&)
 }
 
 void DiagonalTileOperation::describe(ParameterVisitor& v) {
-  v.count({"across", "Tiles across", "The new side goes so many tiles along x …"}, across, {1, 6});
-  v.count({"up", "Tiles up", "… and so many along y: 1 and 1 turn by 45°."}, up, {1, 6});
+  v.count({"across", "Tiles across", "So many tiles along x goes the side of the new one."}, across,
+          {1, 6});
+  v.count({"up", "Tiles up", "And so many along y: 1 and 1 turn by 45°."}, up, {1, 6});
 }
 
 std::string DiagonalTileOperation::summary() const {
