@@ -77,13 +77,13 @@ TEST_CASE("points of a cut shell are dragged and the opening goes with them") {
   Window w(false);
   w.window.model().open_demo();
   w.settle();
-  w.choose("Shell", 3);
+  w.choose("Shell", 4);
   REQUIRE(shown(w).faces[0].trimmed());
   const Box3 before = drawn(w, "Shell")->box;
   w.window.editor().pick({{0, 0, 6}, {0, 5, 6}});
   REQUIRE(w.window.editor().move_by({MoveDirection::Z, 6.0, {}}));
   w.settle();
-  CHECK(find_part(w.window.model().document(), std::string_view("Shell"))->steps.size() == 5);
+  CHECK(find_part(w.window.model().document(), std::string_view("Shell"))->steps.size() == 6);
   REQUIRE(shown(w).faces[0].trimmed());
   for (const Edge& e : shown(w).edges) CHECK(e.gap < 1e-3);
   CHECK(drawn(w, "Shell")->box.max.z > before.max.z + 0.2);

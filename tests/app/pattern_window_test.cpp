@@ -1,7 +1,11 @@
 // Tiles and patterns in the real window: flowing, the frame in the view, the tile view, stretch.
 #include <QAction>
 #include <QComboBox>
+#include <QFile>
+#include <QLabel>
+#include <QListWidget>
 #include <QSpinBox>
+#include <QStandardPaths>
 #include <QToolButton>
 #include <cmath>
 
@@ -213,4 +217,35 @@ TEST_CASE("settings fold under headings that stay open") {
   corner->setCurrentIndex(2);
   w.settle();
   CHECK(flow_of(w, "Grille").corner == TargetCorner::UVMax);
+}
+
+TEST_CASE("a tile put on the shelf is taken from there in another project") {
+  QStandardPaths::setTestModeEnabled(true);
+  QFile::remove(MainWindow::shelf_file());
+  {
+    Window w;
+    child_of<QAction>(w.window, "take_from_shelf")->trigger();
+    w.settle();
+    CHECK(child_of<QLabel>(w.window, "message")->text().contains("shelf is empty"));
+    w.choose("Dimple tile", 2);
+    child_of<QAction>(w.window, "put_on_shelf")->trigger();
+    w.settle();
+    REQUIRE(QFile::exists(MainWindow::shelf_file()));
+  }
+  Window w;
+  w.window.model().new_project();
+  w.settle();
+  child_of<QAction>(w.window, "take_from_shelf")->trigger();
+  w.settle();
+  auto* list = child_of<QListWidget>(w.window, "parts_to_take");
+  REQUIRE(list->isVisible());
+  REQUIRE(list->count() == 1);
+  CHECK(list->item(0)->text().startsWith("Dimple tile"));
+  list->item(0)->setCheckState(Qt::Checked);
+  QTest::keyClick(list, Qt::Key_Return);
+  w.settle();
+  REQUIRE(w.window.model().document().parts.size() == 1);
+  CHECK(w.window.model().document().parts[0].name == "Dimple tile");
+  QFile::remove(MainWindow::shelf_file());
+  QStandardPaths::setTestModeEnabled(false);
 }

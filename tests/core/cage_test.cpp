@@ -250,3 +250,60 @@ TEST_CASE("a new cage stands around the picked parts") {
   CHECK(o.length_x < 95.0);
   CHECK(o.length_z >= 40.0);
 }
+
+TEST_CASE("a cage lies along its parts where that box is clearly smaller, else along the axes") {
+  // A rod of 60 × 6 × 4 mm, turned by 30° about z.
+  const double a = 30.0 * 3.14159265358979323846 / 180.0;
+  Frame f;
+  f.origin = {10, -4, 7};
+  f.x = {std::cos(a), std::sin(a), 0};
+  f.y = {-std::sin(a), std::cos(a), 0};
+  TriangleMesh rod;
+  for (const double x : {-30.0, 30.0})
+    for (const double y : {-3.0, 3.0})
+      for (const double z : {-2.0, 2.0}) rod.points.push_back(f.to_world({x, y, z}));
+  rod.triangles = {{0, 1, 2}, {5, 6, 7}};
+  Beginning b;
+  b.chosen = 1;
+  b.picked = {1};
+  b.before = std::make_shared<const Shape>(rod);
+  CageOperation cage;
+  cage.suit(b);
+  CHECK(cage.turn == Approx(30.0).margin(0.011));
+  CHECK(cage.tilt == Approx(0.0).margin(0.011));
+  CHECK(distance(cage.centre, f.origin) < 0.05);
+  CHECK(cage.length_x == Approx(62.0).margin(1.01));
+  CHECK(cage.length_y < 10.0);
+  CHECK(cage.length_z < 8.0);
+  // What lies in it stays inside: shares of the box are all between 0 and 1.
+  Progress progress;
+  const Outcome made = cage.apply(CurveSet{}, {}, progress);
+  const auto& box = std::get<Cage>(made.shape);
+  for (const Vec3& p : rod.points) {
+    const Vec3 local = box.frame.to_local(p);
+    for (std::size_t c = 0; c < 3; ++c) {
+      CHECK(local[c] > 0.0);
+      CHECK(local[c] < box.size[c]);
+    }
+  }
+  // A work plane that is set wins.
+  Frame plane;
+  plane.x = {0, 1, 0};
+  plane.y = {-1, 0, 0};
+  b.plane = plane;
+  CageOperation along;
+  along.suit(b);
+  CHECK(along.turn == Approx(90.0));
+  // A cube has no directions of its own.
+  TriangleMesh cube;
+  for (const double x : {-5.0, 5.0})
+    for (const double y : {-5.0, 5.0})
+      for (const double z : {-5.0, 5.0}) cube.points.push_back({x, y, z});
+  cube.triangles = {{0, 1, 2}};
+  b.plane.reset();
+  b.before = std::make_shared<const Shape>(cube);
+  CageOperation upright;
+  upright.suit(b);
+  CHECK(upright.turn == 0.0);
+  CHECK(upright.roll == 0.0);
+}

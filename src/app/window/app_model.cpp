@@ -2,9 +2,11 @@
 
 #include <QFileInfo>
 #include <algorithm>
+#include <filesystem>
 
 #include "core/demo/skerry.h"
 #include "core/document/project_file.h"
+#include "core/document/take_parts.h"
 #include "core/operations/bring_in.h"
 #include "core/operations/catalogue.h"
 #include "core/operations/copy_of_part.h"
@@ -384,6 +386,25 @@ void AppModel::bring_in(const QString& file, Then done) {
         choose_part(first);
         say(count == 1 ? tr("Brought in 1 part.") : tr("Brought in %1 parts.").arg(count));
         if (done) done();
+      },
+      [this](const QString& sentence) { say_trouble(sentence); });
+}
+
+void AppModel::put_on_shelf(const QString& file) {
+  const PartId part = chosen_part_;
+  if (part == 0) return;
+  const QString name = QString::fromStdString(find_part(document(), part)->name);
+  background_.run_plain(
+      tr("Putting %1 on the shelf").arg(name),
+      [d = document(), part, file = file.toStdString()](Progress&) {
+        const std::filesystem::path path(file);
+        std::filesystem::create_directories(path.parent_path());
+        const Document shelf =
+            std::filesystem::exists(path) ? open_project(path, make_operation) : Document{};
+        save_project(with_parts_of(shelf, d, {part}).document, path);
+      },
+      [this, name] {
+        say(tr("%1 is on your shelf. Take it from there in any project.").arg(name));
       },
       [this](const QString& sentence) { say_trouble(sentence); });
 }

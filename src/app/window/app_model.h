@@ -107,6 +107,8 @@ class AppModel : public QObject {
   void save(const QString& file, Then done = {});
   /// Parts from a STEP file; one undo entry.
   void bring_in(const QString& file, Then done = {});
+  /// The chosen part, with what it reads, is added to the project that is the user's shelf of tiles.
+  void put_on_shelf(const QString& file);
   /// Reads another project beside the window and hands it over; what cannot be read is said.
   void read_project(const QString& file, std::function<void(Document&&)> take) {
     open_with(file, std::move(take));

@@ -281,13 +281,28 @@ void MainWindow::choose_bring_in() {
   if (!file.isEmpty()) bring_in(file);
 }
 
+void MainWindow::offer_parts(const QString& file, const QString& name) {
+  model_.read_project(file, [this, name](Document&& other) {
+    if (take_parts_ == nullptr) take_parts_ = new TakePartsCard(model_, *view_);
+    take_parts_->show_parts(std::move(other), name);
+  });
+}
+
+QString MainWindow::shelf_file() {
+  return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/shelf.evenclay";
+}
+
+void MainWindow::take_from_shelf() {
+  if (QFileInfo::exists(shelf_file()))
+    offer_parts(shelf_file(), tr("your shelf"));
+  else
+    model_.say_trouble(tr("Your shelf is empty. Choose a tile and press Put on my shelf."));
+}
+
 void MainWindow::bring_in(const QString& file) {
   QSettings().setValue("folder", QFileInfo(file).absolutePath());
   if (file.endsWith(".evenclay", Qt::CaseInsensitive))
-    model_.read_project(file, [this, name = QFileInfo(file).completeBaseName()](Document&& other) {
-      if (take_parts_ == nullptr) take_parts_ = new TakePartsCard(model_, *view_);
-      take_parts_->show_parts(std::move(other), name);
-    });
+    offer_parts(file, QFileInfo(file).completeBaseName());
   else
     model_.bring_in(file, [this] { view_->frame_all(); });
 }

@@ -46,6 +46,10 @@ class MainWindow : public QMainWindow {
   void open_file(const QString& file);
   /// A file of surfaces or meshes becomes parts; of a project the parts to take are ticked in a card.
   void bring_in(const QString& file);
+  /// The parts of a project file, to be ticked and brought in.
+  void offer_parts(const QString& file, const QString& name);
+  static QString shelf_file();  ///< the user's own tiles, a project of their own
+  void take_from_shelf();
   void save_file(const QString& file, const AppModel::Then& next = {});
   /// Starts writing the chosen part in the background; a message says when it is done. False when
   /// it cannot start. `exporting()` is true meanwhile.

@@ -301,6 +301,15 @@ void MainWindow::add_stage_actions() {
       })
       .checked_when = [this] { return view_->settings().tile_view; };
   actions_.back().group = tr("Tile");
+  add(Stage::Pattern, "put_on_shelf", tr("Put on my shelf"),
+      tr("Keeps the chosen part, with what it reads, for other projects."), "bookmark", {}, false,
+      [this] { model_.put_on_shelf(shelf_file()); })
+      .group = tr("Tile");
+  add(Stage::Pattern, "take_from_shelf", tr("Take from my shelf"),
+      tr("Lists what you have put on your shelf, with small pictures, to be ticked and brought "
+         "in."),
+      "download", {}, false, [this] { take_from_shelf(); })
+      .group = tr("Tile");
   add(Stage::Check, "combs", tr("Combs"),
       tr("Curvature combs along both rows of the point picked last, with inflections marked."),
       "audio-lines", {}, true, [this] { view_->toggle(&ViewSettings::combs); })

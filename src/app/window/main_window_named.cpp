@@ -119,7 +119,8 @@ bool MainWindow::show_named(const QString& name) {
   if (name == "tile") {
     choose("Dimple tile", 3);
     view_->set(&ViewSettings::tile_view, true);
-    view_->camera(ViewName::Main).orbit(0.0, 140.0);
+    editor_.set_net_visible(false);
+    view_->camera(ViewName::Main).orbit(0.0, 90.0);
     view_->frame_all();
   }
   if (name == "zebra") {

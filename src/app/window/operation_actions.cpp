@@ -122,6 +122,9 @@ void MainWindow::begin_operation(const std::string& action) {
   const std::vector<PartId> parts = model_.picked_parts();
   beginning.picked = parts;
   for (const PointIndex& p : editor_.picked()) beginning.points.push_back({p.net, p.i, p.j, p.k});
+  if (const Frame& plane = editor_.work_plane();
+      distance(plane.x, Frame{}.x) + distance(plane.z, Frame{}.z) > 1e-9)
+    beginning.plane = plane;
   operation->suit(beginning);
   const QString label = words(info.label);
   const bool several = info.several_parts && parts.size() > 1;

@@ -122,6 +122,7 @@ struct Beginning {
   std::map<PartId, ShapePtr> parts = {};
   std::vector<PartId> picked = {};              ///< in the list of parts, the chosen one first
   std::vector<std::array<int, 4>> points = {};  ///< picked control points: net, i, j, k
+  std::optional<Frame> plane = {};              ///< the work plane, when one has been set
 };
 
 /// Immutable once it is in a document: shared between document versions and threads. To change a

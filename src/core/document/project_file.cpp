@@ -9,6 +9,7 @@
 #include <cstring>
 #include <fstream>
 #include <memory>
+#include <utility>
 
 #include "core/base/error.h"
 
@@ -121,6 +122,10 @@ void check_stored_name(const std::string& name) {
 }  // namespace
 
 void write_atomically(const std::filesystem::path& file, std::string_view bytes) {
+  write_atomically(file, [&] { return std::exchange(bytes, {}); });
+}
+
+void write_atomically(const std::filesystem::path& file, const Pieces& next) {
   // Two writers of one process must not share the file beside.
   static std::atomic<unsigned> number{0};
   const std::filesystem::path beside =
@@ -132,12 +137,22 @@ void write_atomically(const std::filesystem::path& file, std::string_view bytes)
     ::unlink(beside.c_str());
     cannot_write(file, std::strerror(error));
   };
-  for (std::size_t done = 0; done < bytes.size();) {
-    const auto n = ::write(fd, bytes.data() + done, bytes.size() - done);
-    if (n < 0 && errno == EINTR) continue;
-    if (n < 0) give_up(errno);
-    done += static_cast<std::size_t>(n);
-  }
+  const auto piece = [&] {
+    try {
+      return next();
+    } catch (...) {
+      ::close(fd);
+      ::unlink(beside.c_str());
+      throw;
+    }
+  };
+  for (std::string_view bytes = piece(); !bytes.empty(); bytes = piece())
+    for (std::size_t done = 0; done < bytes.size();) {
+      const auto n = ::write(fd, bytes.data() + done, bytes.size() - done);
+      if (n < 0 && errno == EINTR) continue;
+      if (n < 0) give_up(errno);
+      done += static_cast<std::size_t>(n);
+    }
   if (::fsync(fd) != 0) give_up(errno);
   ::close(fd);
   std::error_code error;

@@ -2,6 +2,8 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
+#include <string_view>
 
 #include "core/document/project_json.h"
 
@@ -18,5 +20,9 @@ Document open_project(const std::filesystem::path& file, const OperationMaker& m
 
 /// Replaces the file by the bytes, in the same atomic way. Throws FileError.
 void write_atomically(const std::filesystem::path& file, std::string_view bytes);
+/// … by pieces that are made one after the other until one is empty, so that a large file needs little memory. What
+/// `next` throws comes out, and nothing of the new file stays.
+using Pieces = std::function<std::string_view()>;
+void write_atomically(const std::filesystem::path& file, const Pieces& next);
 
 }  // namespace evenclay

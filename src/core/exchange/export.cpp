@@ -4,6 +4,7 @@
 
 #include <cstring>
 #include <nlohmann/json.hpp>
+#include <utility>
 
 #include "core/base/error.h"
 #include "core/body/body_mesh.h"
@@ -49,14 +50,22 @@ TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress) {
   return std::visit(MeshOf{chord, progress}, shape);
 }
 
-std::string to_stl(const TriangleMesh& mesh, const std::string& name) {
-  std::string bytes(84 + 50 * mesh.triangles.size(), '\0');
+namespace {
+
+constexpr std::size_t kHead = 84;  // bytes before the first triangle of a binary STL file
+constexpr std::size_t kRecord = 50;
+
+void put_head(char* out, std::size_t triangles, const std::string& name) {
   const std::string header = "Even Clay: " + name;
-  std::memcpy(bytes.data(), header.data(), std::min<std::size_t>(header.size(), 80));
-  const auto count = static_cast<std::uint32_t>(mesh.triangles.size());
-  std::memcpy(bytes.data() + 80, &count, 4);
-  char* out = bytes.data() + 84;
-  for (const auto& t : mesh.triangles) {
+  std::memcpy(out, header.data(), std::min<std::size_t>(header.size(), 80));
+  const auto count = static_cast<std::uint32_t>(triangles);
+  std::memcpy(out + 80, &count, 4);
+}
+
+// Two bytes of attributes behind each triangle stay as they are.
+void put_triangles(const TriangleMesh& mesh, std::size_t begin, std::size_t end, char* out) {
+  for (std::size_t at = begin; at < end; ++at, out += kRecord) {
+    const auto& t = mesh.triangles[at];
     float f[12];
     const Vec3 n = normalized(
         cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]]));
@@ -66,8 +75,35 @@ std::string to_stl(const TriangleMesh& mesh, const std::string& name) {
         f[3 + 3 * k + c] = static_cast<float>(mesh.points[t[k]][c]);
     }
     std::memcpy(out, f, sizeof f);
-    out += 50;  // two bytes of attributes stay 0
   }
+}
+
+// Piece by piece, so that ten million triangles need no more memory than a few thousand.
+void write_stl(const TriangleMesh& mesh, const std::string& name, const std::filesystem::path& file,
+               Progress& progress) {
+  constexpr std::size_t kPiece = 50'000;  // triangles
+  std::string piece(kHead, '\0');
+  put_head(piece.data(), mesh.triangles.size(), name);
+  std::size_t done = 0;
+  bool head = true;
+  write_atomically(file, [&]() -> std::string_view {
+    progress.check();
+    if (std::exchange(head, false)) return piece;
+    const std::size_t end = std::min(done + kPiece, mesh.triangles.size());
+    piece.assign((end - done) * kRecord, '\0');
+    put_triangles(mesh, done, end, piece.data());
+    done = end;
+    progress.report(static_cast<double>(done) / static_cast<double>(mesh.triangles.size()));
+    return piece;
+  });
+}
+
+}  // namespace
+
+std::string to_stl(const TriangleMesh& mesh, const std::string& name) {
+  std::string bytes(kHead + kRecord * mesh.triangles.size(), '\0');
+  put_head(bytes.data(), mesh.triangles.size(), name);
+  put_triangles(mesh, 0, mesh.triangles.size(), bytes.data() + kHead);
   return bytes;
 }
 
@@ -168,6 +204,14 @@ void export_shape(const Shape& shape, const std::filesystem::path& file,
                   const ExportOptions& options, Progress& progress) {
   const std::string name = in_lower_case(file.filename().string());
   std::string bytes;
+  if (ends_with(name, ".stl") && !is_empty(shape)) {
+    const auto* own = std::get_if<TriangleMesh>(&shape);
+    if (own != nullptr)
+      write_stl(*own, options.name, file, progress);
+    else
+      write_stl(mesh_of(shape, options.chord, progress), options.name, file, progress);
+    return;
+  }
   if (is_empty(shape)) throw Error("The part has no shape to export. Mend its build steps first.");
   const auto* curves = std::get_if<CurveSet>(&shape);
   if (ends_with(name, ".surface.json") && curves != nullptr)
@@ -178,8 +222,6 @@ void export_shape(const Shape& shape, const std::filesystem::path& file,
     bytes = to_surface_json(surfaces_for(shape, ".surface.json"));
   else if (ends_with(name, ".step") || ends_with(name, ".stp"))
     bytes = to_step(surfaces_for(shape, "STEP"), options.name);
-  else if (ends_with(name, ".stl"))
-    bytes = to_stl(mesh_of(shape, options.chord, progress), options.name);
   else if (ends_with(name, ".obj"))
     bytes = to_obj(mesh_of(shape, options.chord, progress), options.name);
   else

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <Eigen/Dense>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -13,18 +14,115 @@
 
 namespace evenclay {
 
-// Around the picked parts, a little larger, so that nothing reaches out.
-void CageOperation::suit(const Beginning& b) {
+namespace {
+
+// Control points and vertices of a shape.
+void add_places(const Shape& shape, std::vector<Vec3>& places) {
+  struct Add {
+    std::vector<Vec3>& to;
+    void operator()(const Body& body) const {
+      for (const Face& f : body.faces) (*this)(f.surface->points.values());
+    }
+    void operator()(const TriangleMesh& mesh) const { (*this)(mesh.points); }
+    void operator()(const CurveSet& set) const {
+      for (const Curve& c : set.curves) (*this)(c.points);
+    }
+    void operator()(const Picture&) const {}
+    void operator()(const Cage&) const {}
+    void operator()(const std::vector<Vec3>& more) const {
+      to.insert(to.end(), more.begin(), more.end());
+    }
+  };
+  std::visit(Add{places}, shape);
+}
+
+Box3 box_in(const Frame& f, const std::vector<Vec3>& places) {
   Box3 box;
+  for (const Vec3& p : places) box.add(f.to_local(p));
+  return box;
+}
+
+double content(const Box3& b) {
+  const Vec3 s = b.max - b.min;
+  return std::max(s.x, 1e-3) * std::max(s.y, 1e-3) * std::max(s.z, 1e-3);
+}
+
+// Along the principal axes of the places (I. Jolliffe, Principal Component Analysis, 2002, from memory), the nearest of
+// them to x and z named so.
+Frame principal_frame(const std::vector<Vec3>& places) {
+  Vec3 mean;
+  for (const Vec3& p : places) mean += p;
+  mean = mean / static_cast<double>(places.size());
+  Eigen::Matrix3d m = Eigen::Matrix3d::Zero();
+  for (const Vec3& p : places) {
+    const Eigen::Vector3d d(p.x - mean.x, p.y - mean.y, p.z - mean.z);
+    m += d * d.transpose();
+  }
+  const Eigen::Matrix3d axes = Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d>(m).eigenvectors();
+  std::array<Vec3, 3> v;
+  for (int k = 0; k < 3; ++k) v[static_cast<std::size_t>(k)] = {axes(0, k), axes(1, k), axes(2, k)};
+  const auto take = [&](std::size_t axis, std::size_t from) {
+    for (std::size_t k = from + 1; k < 3; ++k)
+      if (std::abs(v[k][axis]) > std::abs(v[from][axis])) std::swap(v[k], v[from]);
+    if (v[from][axis] < 0.0) v[from] = -v[from];
+  };
+  take(2, 0);
+  take(0, 1);
+  Frame f;
+  f.z = v[0];
+  f.x = v[1];
+  f.y = cross(f.z, f.x);
+  return f;
+}
+
+Frame turned_frame(double turn, double tilt, double roll) {
+  const double d = std::numbers::pi / 180.0;
+  const Eigen::Matrix3d m = (Eigen::AngleAxisd(turn * d, Eigen::Vector3d::UnitZ()) *
+                             Eigen::AngleAxisd(tilt * d, Eigen::Vector3d::UnitY()) *
+                             Eigen::AngleAxisd(roll * d, Eigen::Vector3d::UnitX()))
+                                .toRotationMatrix();
+  Frame f;
+  f.x = {m(0, 0), m(1, 0), m(2, 0)};
+  f.y = {m(0, 1), m(1, 1), m(2, 1)};
+  f.z = {m(0, 2), m(1, 2), m(2, 2)};
+  return f;
+}
+
+// Whole hundredths of a degree, as they are shown.
+void set_angles(CageOperation& cage, const Frame& f) {
+  const auto degrees = [](double radians) {
+    return std::round(radians * 18000.0 / std::numbers::pi) / 100.0;
+  };
+  cage.turn = degrees(std::atan2(f.x.y, f.x.x));
+  cage.tilt = degrees(std::asin(std::clamp(-f.x.z, -1.0, 1.0)));
+  cage.roll = degrees(std::atan2(f.y.z, f.z.z));
+}
+
+}  // namespace
+
+// Around the picked parts, a little larger, so that nothing reaches out: along the work plane when one is set, else
+// along the axes, or along the parts' own where that box is clearly smaller.
+void CageOperation::suit(const Beginning& b) {
+  std::vector<Vec3> places;
   for (const PartId part : b.picked) {
     const auto known = b.parts.find(part);
     if (part == b.chosen && b.before)
-      box.add(rough_box(*b.before));
+      add_places(*b.before, places);
     else if (known != b.parts.end() && known->second)
-      box.add(rough_box(*known->second));
+      add_places(*known->second, places);
   }
-  if (box.empty()) return;
-  centre = box.centre();
+  if (places.empty()) return;
+  if (b.plane) {
+    set_angles(*this, *b.plane);
+  } else {
+    constexpr double kClearly = 0.75;
+    const Frame own = principal_frame(places);
+    if (content(box_in(own, places)) < kClearly * content(box_in({}, places)))
+      set_angles(*this, own);
+  }
+  const Frame f = turned_frame(turn, tilt, roll);
+  const Box3 box = box_in(f, places);
+  centre = f.to_world(box.centre());
   const double least = std::max(1.0, 0.02 * box.size());
   const auto around = [&](double low, double high) {
     return std::ceil(std::max(least, 1.02 * (high - low)));
@@ -43,7 +141,10 @@ void CageOperation::describe(ParameterVisitor& v) {
   v.number({"length_x", "Length x", "Of the box."}, length_x, length);
   v.number({"length_y", "Length y", "Of the box."}, length_y, length);
   v.number({"length_z", "Length z", "Of the box."}, length_z, length);
-  v.number({"turn", "Turned", "The box about z."}, turn, {-360.0, 360.0, "°", 15.0, 2});
+  const NumberRange angle{-360.0, 360.0, "°", 15.0, 2};
+  v.number({"turn", "Turned", "The box about z."}, turn, angle);
+  v.number({"tilt", "Tilted", "Then about its own y."}, tilt, angle);
+  v.number({"roll", "Rolled", "Then about its own x."}, roll, angle);
   v.number({"band", "Transition",
             "0 bends everything; above 0 what is outside the box stays, and the bending fades in "
             "behind its walls."},
@@ -55,10 +156,7 @@ std::string CageOperation::summary() const {
 }
 
 Outcome CageOperation::apply(const Shape&, const Inputs&, Progress&) const {
-  const double a = turn * std::numbers::pi / 180.0;
-  Frame f;
-  f.x = {std::cos(a), std::sin(a), 0};
-  f.y = {-std::sin(a), std::cos(a), 0};
+  Frame f = turned_frame(turn, tilt, roll);
   f.origin = centre - f.x * (0.5 * length_x) - f.y * (0.5 * length_y) - f.z * (0.5 * length_z);
   return {make_cage(f, {length_x, length_y, length_z}, points_x, points_y, points_z, band / 100.0),
           {}};

@@ -10,7 +10,8 @@ class CageOperation : public OperationOf<CageOperation> {
   int points_x = 3, points_y = 3, points_z = 4;
   Vec3 centre;
   double length_x = 100.0, length_y = 100.0, length_z = 100.0;
-  double turn = 0.0;  ///< degrees about z
+  /// Degrees: about z, then the box's own y, then its own x.
+  double turn = 0.0, tilt = 0.0, roll = 0.0;
   double band = 0.0;  ///< percent of the box
 
   const OperationInfo& info() const override {

@@ -14,15 +14,16 @@ class ShelfTileOperation : public OperationOf<ShelfTileOperation> {
   Vec3 corner;
 
   const OperationInfo& info() const override {
-    static constexpr OperationInfo kInfo{
-        .kind = "shelf_tile",
-        .label = "Tile from the shelf",
-        .help = "A tile drawn from a few sizes: dimple, rib, hexagon, quilt …",
-        .stage = Stage::Pattern,
-        .group = "Tile",
-        .icon = "blocks",
-        .takes = kNothing,
-        .part_name = "Tile"};
+    static constexpr OperationInfo kInfo{.kind = "shelf_tile",
+                                         .label = "Tile from the shelf",
+                                         .help =
+                                             "A tile drawn from a few sizes: dimple, rib, wave, "
+                                             "hexagons, quilt, knurl, perforation, scale.",
+                                         .stage = Stage::Pattern,
+                                         .group = "Tile",
+                                         .icon = "blocks",
+                                         .takes = kNothing,
+                                         .part_name = "Tile"};
     return kInfo;
   }
   void suit(const Beginning& beginning) override;
