@@ -342,7 +342,7 @@ inline void store(double* out, const Lanes3& a) {
   const Lanes xy2 = __builtin_shuffle(a.x, a.y, Mask{2, 6, 3, 7});   // x2 y2 x3 y3
   const Lanes first = __builtin_shuffle(xy, a.z, Mask{0, 1, 4, 2});  // x0 y0 z0 x1
   const Lanes second = __builtin_shuffle(__builtin_shuffle(xy, a.z, Mask{3, 5, 0, 0}), xy2,
-                                         Mask{0, 1, 4, 5});          // y1 z1 x2 y2
+                                         Mask{0, 1, 4, 5});           // y1 z1 x2 y2
   const Lanes third = __builtin_shuffle(xy2, a.z, Mask{6, 2, 3, 7});  // z2 x3 y3 z3
   *reinterpret_cast<LanesUnaligned*>(out) = first;
   *reinterpret_cast<LanesUnaligned*>(out + 4) = second;
@@ -361,9 +361,8 @@ void run_polynomials(const Net& net, int su, int sv, const double* n0, const dou
   const int p = P > 0 ? P : net.u.degree;
   const int q = Q > 0 ? Q : net.v.degree;
   Lanes row[3][kMax];
-  const double* corner =
-      net.points +
-      4 * (static_cast<long>(net.u.first_point[su]) * net.columns + net.v.first_point[sv]);
+  const double* corner = net.points + 4 * (static_cast<long>(net.u.first_point[su]) * net.columns +
+                                           net.v.first_point[sv]);
   for (int j = 0; j <= q; ++j) {
     Lanes a = spread(0.0), b = a, c = a;
     for (int i = 0; i <= p; ++i) {
@@ -380,8 +379,7 @@ void run_polynomials(const Net& net, int su, int sv, const double* n0, const dou
   for (int power = 0; power <= q; ++power)
     for (int which = 0; which < 3; ++which) {
       Lanes sum = spread(0.0);
-      for (int k = 0; k <= q; ++k)
-        sum += spread(coefficients[power * (q + 1) + k]) * row[which][k];
+      for (int k = 0; k <= q; ++k) sum += spread(coefficients[power * (q + 1) + k]) * row[which][k];
       for (int k = 0; k < 4; ++k) out.c[which][k][power] = sum[k];
     }
 }
@@ -425,7 +423,7 @@ inline RunDerivatives run_derivatives(const RunPolynomials& poly, int degree, bo
       avv[k] = (avv[k] - spread(2.0) * av[k] * av[3] - a[k] * avv[3]) * iw;
     }
   }
-  return {{a[0], a[1], a[2]},    {au[0], au[1], au[2]},    {av[0], av[1], av[2]},
+  return {{a[0], a[1], a[2]},       {au[0], au[1], au[2]},    {av[0], av[1], av[2]},
           {auu[0], auu[1], auu[2]}, {auv[0], auv[1], auv[2]}, {avv[0], avv[1], avv[2]}};
 }
 
@@ -454,9 +452,10 @@ void flow_lanes(const Net& net, const RunPolynomials& poly, const FlowRun& run, 
   const Lanes3 fv = s.dv + (rv - n * dot(n, rv)) * (h * inverse);
   const Lanes3 area = cross(fu, fv);
   // Cofactors of the differential (fu, fv, side n).
-  const Lanes3 out = (cross(fv, n) * take(run.nu + at, count) + cross(n, fu) * take(run.nv + at, count)) *
-                         spread(run.side) +
-                     area * take(run.nh + at, count);
+  const Lanes3 out =
+      (cross(fv, n) * take(run.nu + at, count) + cross(n, fu) * take(run.nv + at, count)) *
+          spread(run.side) +
+      area * take(run.nh + at, count);
   const Lanes length = root(dot(out, out));
   const Lanes turn = dot(area, n) * spread(run.side);
   const Lanes zero = spread(0.0);
