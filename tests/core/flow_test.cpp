@@ -8,7 +8,9 @@
 #include "core/body/topology.h"
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/conics.h"
+#include "core/nurbs/knot_operations.h"
 #include "core/nurbs/surface_evaluator.h"
+#include "core/pattern/border_cut.h"
 #include "core/pattern/flow.h"
 
 using namespace evenclay;
@@ -282,6 +284,70 @@ TEST_CASE("tiles that would reach over an opening are left out whole") {
   CHECK(r.triangles.size() == t.triangles.size() * static_cast<std::size_t>(100 - left_out));
   o.made.assign(100, false);
   CHECK_THROWS_WITH(flow(t, sheet, o, progress), Catch::Contains("No whole tile"));
+}
+
+TEST_CASE("tiles that reach over an opening are cut along it") {
+  // A flat sheet of 80 × 60 mm with a round opening of radius 10.5 about (5, −4): its area is known.
+  Progress progress;
+  const Surface sheet = make_plane({}, 80, 60, 4, 4, 3, 3);
+  Body body = with_explicit_borders(body_of({sheet}), 1e-6);
+  Curve uv = make_circle({}, 1.0);
+  uv = first_row(opened(strip_of(uv, {0, 0, 1}), Direction::U, uv.knots.first()));
+  Curve edge = uv;
+  for (Vec3& p : uv.points) p = {(45 + 10.5 * p.x) / 80, (26 + 10.5 * p.y) / 60, 0.0};
+  for (Vec3& p : edge.points) p = {5 + 10.5 * p.x, -4 + 10.5 * p.y, 0.0};
+  body.edges.push_back({77, edge, 0.0});
+  body.faces[0].loops.push_back({{static_cast<std::uint32_t>(body.edges.size() - 1), true, uv}});
+  Frame middle;
+  middle.origin = {4, 3, 0};
+  const TriangleMesh flat = tessellate(make_plane(middle, 8, 6, 4, 4, 3, 3),
+                                       {.per_span_u = 3, .per_span_v = 3}, progress);
+  const Chart chart = chart_of(body.faces[0]);
+  for (const bool even : {false, true})
+    for (const bool flip : {false, true}) {
+      FlowOptions o;
+      o.count_u = 10;
+      o.count_v = 10;
+      o.even = even;
+      o.flip_u = flip;
+      o.made = whole_tiles(chart, o);
+      o.cut = flat_border(chart, o);
+      REQUIRE(o.cut);
+      const TriangleMesh r = evenclay::flow(over_base(flat, base_of(flat)), chart, o, {}, progress);
+      check(r);
+      const double opening = std::numbers::pi * 10.5 * 10.5;
+      CHECK(area(r) == Approx(80 * 60 - opening).epsilon(1e-5));
+      for (const Vec3& p : r.points) CHECK(std::hypot(p.x - 5, p.y + 4) > 10.5 - 1e-3);
+      for (const Vec3& n : r.normals) CHECK(n.z == Approx(1.0));
+      // Nothing is open but the sheet's own border and the opening's.
+      const EdgeReport edges = check_edges(r);
+      CHECK(edges.tangled == 0);
+      std::map<std::pair<std::uint32_t, std::uint32_t>, int> uses;
+      for (const auto& t : r.triangles)
+        for (std::size_t k = 0; k < 3; ++k)
+          ++uses[{std::min(t[k], t[(k + 1) % 3]), std::max(t[k], t[(k + 1) % 3])}];
+      for (const auto& [e, n] : uses) {
+        if (n != 1) continue;
+        const Vec3 m = (r.points[e.first] + r.points[e.second]) * 0.5;
+        const bool outer = std::abs(m.x) > 40 - 1e-6 || std::abs(m.y) > 30 - 1e-6;
+        CHECK((outer || std::abs(std::hypot(m.x - 5, m.y + 4) - 10.5) < 0.02));
+      }
+    }
+  // Heights and normals of what is cut are those of the tile: a bump is the same with and without the border.
+  const TriangleMesh bump = tile(8, 6, 4);
+  FlowOptions o;
+  o.count_u = o.count_v = 10;
+  o.made = whole_tiles(chart, o);
+  o.cut = flat_border(chart, o);
+  const TriangleMesh r = evenclay::flow(over_base(bump, base_of(bump)), chart, o, {}, progress);
+  double highest = 0.0, lowest = 0.0;
+  for (const Vec3& p : r.points) {
+    highest = std::max(highest, p.z);
+    lowest = std::min(lowest, p.z);
+  }
+  const Box3 b = box(bump);
+  CHECK(highest == Approx(b.max.z));
+  CHECK(lowest == Approx(b.min.z));
 }
 
 TEST_CASE("flow refuses what cannot be mapped with a sentence") {

@@ -10,6 +10,7 @@
 #include "core/operations/common.h"
 #include "core/operations/height_rule.h"
 #include "core/operations/tile_mesh.h"
+#include "core/pattern/border_cut.h"
 #include "core/pattern/exact.h"
 #include "core/pattern/pairing.h"
 
@@ -48,6 +49,7 @@ void FlowPatternOperation::suit(const Beginning& b) {
   // A flat or open face is covered whole; a closed one gets a band that leaves out its poles.
   if (body != nullptr && !body->faces.empty()) {
     const Chart chart = chart_of(body->faces.front());
+    if (chart.cells(0, 0).face.trimmed()) border = FlowBorder::Cut;
     if (!chart.pole[2] && !chart.pole[3]) {
       v_from = 0.0;
       v_to = 1.0;
@@ -112,6 +114,13 @@ void FlowPatternOperation::describe_place(ParameterVisitor& v) {
   v.number({"v_from", "Band v from", "Begin of the band, as a share of the target's v."}, v_from,
            kShare);
   v.number({"v_to", "Band v to", "End of the band, as a share of the target's v."}, v_to, kShare);
+  static constexpr std::array<Choice, 2> borders{
+      {{"whole", "Whole tiles only"}, {"cut", "Cut along it"}}};
+  visit_choice(
+      v,
+      {"border", "At an opening",
+       "Where the target has been cut: tiles over the border are left out, or cut along it."},
+      border, borders);
   v.data({"faces", "Faces of the target",
           "Numbers of faces that border each other in rows and columns, such as 1, 2, 3; empty "
           "takes all that do."},
@@ -226,6 +235,8 @@ FlowOptions options_of(const FlowPatternOperation& op, const Chart& chart) {
   o.even = op.spacing == FlowSpacing::Even;
   if (op.sizing == FlowSizing::Size) fit_counts(o, chart, op.tile_u, op.tile_v);
   o.made = whole_tiles(chart, o);
+  if (op.border == FlowBorder::Cut && op.result == FlowResult::Mesh && !o.made.empty())
+    o.cut = flat_border(chart, o);
   return o;
 }
 
@@ -270,7 +281,7 @@ std::shared_ptr<PatternFacts> facts_of(const FlowPatternOperation& op, const Cha
         "The target has hardly any length in one direction. Choose a surface, or a wider band, as "
         "target.");
   facts->on = op.target;
-  facts->made = o.made;
+  if (!o.cut) facts->made = o.made;  // cut tiles cover the face up to its border
   if (chart.single()) {
     facts->face = chart.cells(0, 0).face.tag;
     facts->ends_u = ends_of_repeats(chart, Direction::U, o, o.count_u);
@@ -289,7 +300,11 @@ PatternBase with_lengths(PatternBase base, double x, double y) {
 void say_size(const FlowOptions& o, const PatternFacts& f, std::vector<std::string>& notes) {
   notes.push_back(fmt::format("{} × {} tiles of about {:.2f} × {:.2f} mm.", o.count_u, o.count_v,
                               f.tile_u, f.tile_v));
-  if (const auto left_out = std::count(o.made.begin(), o.made.end(), false); left_out > 0)
+  const auto left_out = std::count(o.made.begin(), o.made.end(), false);
+  if (o.cut)
+    notes.push_back(fmt::format("Tiles are cut along the border of the face; {} of {} are whole.",
+                                static_cast<long>(o.made.size()) - left_out, o.made.size()));
+  else if (left_out > 0)
     notes.push_back(
         fmt::format("{} of {} tiles would reach over the border of the face and are left out.",
                     left_out, o.made.size()));

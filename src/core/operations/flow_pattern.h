@@ -11,6 +11,8 @@ namespace evenclay {
 enum class FlowSpacing { Parameter, Even };
 /// Whether counts are given, or follow from the size of a tile.
 enum class FlowSizing { Counts, Size };
+/// What becomes of tiles that the border of a cut target crosses.
+enum class FlowBorder { Whole, Cut };
 /// What the pattern is made of.
 enum class FlowResult { Mesh, Surfaces };
 
@@ -34,6 +36,7 @@ class FlowPatternOperation : public OperationOf<FlowPatternOperation>, public Pl
   bool fade_dark = false;
   double u_from = 0.0, u_to = 1.0, v_from = 0.25, v_to = 0.75;
   FlowSpacing spacing = FlowSpacing::Even;
+  FlowBorder border = FlowBorder::Whole;
   FlowResult result = FlowResult::Mesh;
   int divisions = 12;
   double base_x = 0.0, base_y = 0.0;

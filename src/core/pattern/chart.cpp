@@ -329,6 +329,12 @@ double length_along(const Chart& chart, Direction d, const ChartRegion& region) 
   return sum;
 }
 
+double Spread::share(double parameter) const {
+  const Piece& piece = pieces_.front();
+  if (piece.even) return piece.even->share_of(parameter);
+  return (parameter - piece.begin) / (piece.end - piece.begin);
+}
+
 std::vector<double> Spread::inner_ends() const {
   std::vector<double> ends;
   for (std::size_t k = 0; k + 1 < pieces_.size(); ++k) ends.push_back(pieces_[k].to);

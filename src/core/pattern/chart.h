@@ -58,6 +58,8 @@ class Spread {
     double slope = 0.0;  ///< of the parameter by the share
   };
   Place at(double share) const;
+  /// The share of a parameter where there is one column; outside the region it goes on.
+  double share(double parameter) const;
   /// Shares at which a column ends and the next begins.
   std::vector<double> inner_ends() const;
 

@@ -28,6 +28,8 @@ struct FlowOptions {
   bool even = false;  ///< spread repeats by mean arc length instead of the parameter
   /// Repeats that are made, (along u) × count_v + (along v); empty: all.
   std::vector<bool> made;
+  /// Where repeats that are not made are cut, along the target's border; null: they are left out whole.
+  std::shared_ptr<const struct FlatBorder> cut = nullptr;
   double weld = 1e-9;  ///< share of a tile within which border vertices meet
 };
 

@@ -9,6 +9,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/pattern/border_cut.h"
 #include "core/pattern/flow.h"
 #include "core/pattern/flow_ends.h"
 
@@ -113,13 +114,20 @@ void check_size(const BasedTile& tile, const FlowOptions& o) {
         "{} × {} repeats of a tile with {} vertices make {} million vertices; at most 20 million "
         "can be made. Use fewer repeats or a coarser tile.",
         o.count_u, o.count_v, tile.vertices.size(), total / 1000000));
-  if (!o.made.empty() && std::none_of(o.made.begin(), o.made.end(), [](bool b) { return b; }))
+  if (!o.cut && !o.made.empty() &&
+      std::none_of(o.made.begin(), o.made.end(), [](bool b) { return b; }))
     throw Error(
         "No whole tile lies on the face. Use more and smaller tiles, or a band beside the "
         "opening.");
 }
 
 }  // namespace
+
+// The first of the border vertices that are one.
+struct First {
+  std::uint32_t vertex, source;
+  std::int16_t a, b;
+};
 
 struct FlowPlan::Impl {
   FlowOptions options;
@@ -130,6 +138,8 @@ struct FlowPlan::Impl {
   std::vector<std::uint32_t> run_begin;  // runs: repeat a, value of s; one more than there are
   std::vector<std::array<std::uint32_t, 3>> triangles;
   std::vector<Joint> joints;
+  std::vector<TileVertex>
+      cut_vertices;  // of cut tiles, behind the others; s and t count all repeats
 
   Impl(const BasedTile& from, const FlowOptions& o, const FlowEnds& e) : options(o), ends(e) {
     tile.reserve(from.vertices.size());
@@ -172,6 +182,9 @@ struct FlowPlan::Impl {
     const auto grain = [&](double value) { return std::llround(value / options.weld); };
     return {grain(x), grain(y), grain(v.z)};
   }
+  using Borders = std::unordered_map<Key, First, KeyHash>;
+  void add_cut_tiles(const BasedTile& from, const Borders& borders, bool mirrored,
+                     Progress& progress);
   void lay_out(const BasedTile& from, bool mirrored, Progress& progress);
   void add_triangles(const BasedTile& from, const std::uint32_t* number, bool mirrored);
 };
@@ -187,16 +200,12 @@ void FlowPlan::Impl::add_triangles(const BasedTile& from, const std::uint32_t* n
 
 // Repeats the tile and joins meeting borders; vertices come run by run, so that mapping them is quick.
 void FlowPlan::Impl::lay_out(const BasedTile& from, bool mirrored, Progress& progress) {
-  struct First {
-    std::uint32_t vertex, source;
-    std::int16_t a, b;
-  };
   const std::vector<std::uint32_t> by = order();
   const auto count_v = static_cast<std::size_t>(options.count_v);
   const std::size_t all = tile.size() * static_cast<std::size_t>(options.count_u) * count_v;
   vertices.reserve(all);
   triangles.reserve(from.triangles.size() * static_cast<std::size_t>(options.count_u) * count_v);
-  std::unordered_map<Key, First, KeyHash> borders;
+  Borders borders;
   std::vector<std::uint32_t> number(tile.size() * count_v);
   const auto add = [&](std::uint32_t k, int a, int b) {
     const auto fresh = static_cast<std::uint32_t>(vertices.size());
@@ -235,6 +244,51 @@ void FlowPlan::Impl::lay_out(const BasedTile& from, bool mirrored, Progress& pro
   }
   run_begin.resize(static_cast<std::size_t>(options.count_u) * s.values.size() + 1,
                    static_cast<std::uint32_t>(vertices.size()));
+  if (options.cut && !options.made.empty()) add_cut_tiles(from, borders, mirrored, progress);
+}
+
+// What is left of the repeats that the target's border crosses. Their own vertices are there once, and are those of
+// whole tiles beside them where they meet.
+void FlowPlan::Impl::add_cut_tiles(const BasedTile& from, const Borders& borders, bool mirrored,
+                                   Progress& progress) {
+  const BorderCutter cutter(*options.cut);
+  std::unordered_map<Key, std::uint32_t, KeyHash> placed_borders;
+  for (int a = 0; a < options.count_u; ++a)
+    for (int b = 0; b < options.count_v; ++b) {
+      if (made(a, b)) continue;
+      progress.check();
+      const CutTile cut = cutter.cut(tile, from.triangles, a, b);
+      const auto add = [&](TileVertex v) {
+        cut_vertices.push_back(v);
+        return static_cast<std::uint32_t>(vertices.size() + cut_vertices.size()) - 1;
+      };
+      std::unordered_map<std::uint32_t, std::uint32_t> own;
+      const auto number = [&](std::uint32_t k) {
+        const auto [at, is_new] = own.try_emplace(k, 0);
+        if (!is_new) return at->second;
+        TileVertex v = k < tile.size() ? tile[k] : cut.fresh[k - tile.size()];
+        if (k < tile.size()) {
+          v.s += a;
+          v.t += b;
+        }
+        for (double* x : {&v.s, &v.t})
+          if (std::abs(*x - std::round(*x)) < 2.0 * options.weld) *x = std::round(*x);
+        if (v.s != std::round(v.s) && v.t != std::round(v.t)) return at->second = add(v);
+        const Key key = border_key(v, 0, 0);
+        if (const auto whole = borders.find(key); whole != borders.end())
+          return at->second = whole->second.vertex;
+        const auto [there, first] = placed_borders.try_emplace(key, 0);
+        if (first) there->second = add(v);
+        return at->second = there->second;
+      };
+      for (const auto& tri : cut.triangles) {
+        std::array<std::uint32_t, 3> n{number(tri[0]), number(tri[1]), number(tri[2])};
+        if (mirrored) std::swap(n[1], n[2]);
+        if (n[0] != n[1] && n[1] != n[2] && n[2] != n[0]) triangles.push_back(n);
+      }
+    }
+  if (triangles.empty())
+    throw Error("The pattern lies beside the face everywhere. Choose another band.");
 }
 
 FlowPlan::FlowPlan(const BasedTile& tile, const Chart& chart, const FlowOptions& o,
@@ -247,20 +301,24 @@ FlowPlan::FlowPlan(const BasedTile& tile, const Chart& chart, const FlowOptions&
 }
 
 std::size_t FlowPlan::vertex_count() const {
-  return impl_->vertices.size();
+  return impl_->vertices.size() + impl_->cut_vertices.size();
 }
 
 std::size_t FlowPlan::bytes() const {
   const Impl& i = *impl_;
   return i.tile.size() * (sizeof(TileVertex) + 8) + (i.s.values.size() + i.t.values.size()) * 8 +
          i.vertices.size() * sizeof(FlatVertex) + i.triangles.size() * sizeof(i.triangles[0]) +
-         i.joints.size() * sizeof(Joint) + i.run_begin.size() * 4;
+         i.joints.size() * sizeof(Joint) + i.run_begin.size() * 4 +
+         i.cut_vertices.size() * sizeof(TileVertex);
 }
 
 std::string FlowPlan::key(const Chart& chart, const FlowOptions& o) {
   const FlowEnds e = ends_of(chart, o);
   std::string made;
   for (const bool m : o.made) made += m ? '1' : '0';
+  if (o.cut)
+    for (const auto& loop : o.cut->loops)
+      for (const Parameter& p : loop) made += fmt::format(" {:.9g},{:.9g}", p.u, p.v);
   const ChartRegion& r = o.region;
   return fmt::format("{} {} {} {} {} | {} {} {} | {} {} {} {} | {} {} {} {} | {}", o.count_u,
                      o.count_v, static_cast<int>(o.corner), o.flip_u, o.flip_v, side_of(chart, o),
@@ -295,8 +353,8 @@ TriangleMesh FlowPlan::onto(const Chart& chart, const HeightRule& heights,
   TriangleMesh result;
   // Room for a pattern of millions takes as long as mapping it: side by side.
   parallel_blocks(3, 1, progress, [&](std::size_t what, std::size_t) {
-    if (what == 0) result.points.resize(plan.vertices.size());
-    if (what == 1) result.normals.resize(plan.vertices.size());
+    if (what == 0) result.points.resize(plan.vertices.size() + plan.cut_vertices.size());
+    if (what == 1) result.normals.resize(plan.vertices.size() + plan.cut_vertices.size());
     if (what == 2) result.triangles = plan.triangles;
   });
   progress.report(0.25);
@@ -361,6 +419,13 @@ TriangleMesh FlowPlan::onto(const Chart& chart, const HeightRule& heights,
         piece(batch, u, share_s, row, begin, count);
         begin += count;
       }
+    }
+  });
+  parallel_blocks(plan.cut_vertices.size(), 512, progress, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t k = begin; k < end; ++k) {
+      const FlowMap::Placed p = map.placed(plan.cut_vertices[k], 0, 0);
+      result.points[plan.vertices.size() + k] = p.point;
+      result.normals[plan.vertices.size() + k] = p.normal;
     }
   });
   progress.report(1.0);

@@ -1,0 +1,64 @@
+// Subdivision forms as plain values: polygons over shared points, with creases.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <map>
+#include <utility>
+#include <vector>
+
+#include "core/body/body.h"
+
+namespace evenclay {
+
+/// An edge by its two points, the lower number first.
+using FormEdge = std::array<std::uint32_t, 2>;
+FormEdge form_edge(std::uint32_t a, std::uint32_t b);
+
+/// A polygon, counter-clockwise seen from outside.
+struct FormFace {
+  Tag tag = 0;
+  std::vector<std::uint32_t> points;
+};
+
+/// Creases are sharpnesses: 0 smooth, up to kSharp, from which on an edge stays sharp for ever; between them it is
+/// sharp for as many subdivisions (T. DeRose, M. Kass, T. Truong 1998). Edges that are not named are smooth; borders
+/// are always sharp. Tags name points and faces through all edits that do not make them anew.
+struct Form {
+  std::vector<Vec3> points;
+  std::vector<Tag> point_tags;  ///< one for each point
+  std::vector<FormFace> faces;
+  std::map<FormEdge, double> creases;
+
+  double crease(std::uint32_t a, std::uint32_t b) const;
+};
+inline constexpr double kSharp = 10.0;
+
+/// What hangs together, derived and never stored.
+struct FormTopology {
+  struct Edge {
+    FormEdge points{};
+    std::array<std::int32_t, 2> faces{-1, -1};  ///< −1: none, at a border
+    bool border() const { return faces[1] < 0; }
+  };
+  std::vector<Edge> edges;  ///< in the order of their points
+  std::map<FormEdge, std::uint32_t> number;
+  std::vector<std::vector<std::uint32_t>> edges_of_point, faces_of_point;
+  std::size_t borders = 0;  ///< closed chains of border edges
+  std::size_t shells = 0;   ///< pieces that hang together
+  /// V − E + F over all shells, which is the sum of 2 − 2g − b (L. Euler).
+  int euler = 0;
+};
+/// Throws Error as check() does.
+FormTopology topology(const Form& form);
+
+/// Throws Error with a sentence when the form is no oriented manifold: a face with less than three points or one
+/// twice, an edge of three faces or of two that run the same way, a point whose faces do not hang together, a point
+/// that is no number, a point without a face, tags that are missing or twice, a crease that is not on an edge or out
+/// of 0 … kSharp.
+void check(const Form& form);
+
+/// Diagonal of the box of all points.
+double size(const Form& form);
+
+}  // namespace evenclay

@@ -1,0 +1,31 @@
+// Catmull–Clark subdivision of forms, and their limit.
+// Source: E. Catmull, J. Clark, Recursively generated B-spline surfaces on arbitrary topological meshes, 1978; creases
+// after T. DeRose, M. Kass, T. Truong, Subdivision surfaces in character animation, 1998; limits after M. Halstead,
+// M. Kass, T. DeRose, Efficient, fair interpolation using Catmull-Clark surfaces, 1993.
+#pragma once
+
+#include "core/base/progress.h"
+#include "core/mesh/triangle_mesh.h"
+#include "core/subdivision/form.h"
+
+namespace evenclay {
+
+/// One subdivision: every face with n sides becomes n quadrangles. Points keep their tags, new ones and the faces get
+/// tags made from those they come from. Creases fall by 1, those of kSharp stay. Throws Error as check() does, and
+/// when there would be more than a million faces; Cancelled.
+Form subdivided(const Form& form, Progress& progress);
+
+/// Where the points of a form go in the limit, and the unit normals there. Creases below kSharp count as what they are
+/// after their subdivisions: forms with such creases are to be subdivided until none is left. Points where no normal
+/// is (a corner of three creases or more) get the mean of their faces' normals.
+struct LimitPoints {
+  std::vector<Vec3> points, normals;
+};
+LimitPoints limit_of(const Form& form);
+
+/// The limit as triangles: subdivided so often that no face has more than 1 / 2^levels of a side, at least until no
+/// creases but sharp ones are left, and moved to the limit. Sharp edges have vertices of their own on both sides, so
+/// that normals stay true. `levels` 0 … 6. Throws Error, Cancelled.
+TriangleMesh limit_mesh(const Form& form, int levels, Progress& progress);
+
+}  // namespace evenclay

@@ -1,0 +1,494 @@
+// Subdivision forms: against OpenSubdiv, against published values, and after any sequence of edits.
+#include <opensubdiv/far/primvarRefiner.h>
+#include <opensubdiv/far/topologyDescriptor.h>
+
+#include <algorithm>
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <memory>
+#include <numbers>
+#include <random>
+
+#include "core/base/error.h"
+#include "core/subdivision/edits.h"
+#include "core/subdivision/refine.h"
+
+using namespace evenclay;
+using Catch::Matchers::Contains;
+namespace Far = OpenSubdiv::Far;
+
+namespace {
+
+constexpr double kPi = std::numbers::pi;
+
+Form cube() {
+  return make_box_form({}, {2, 2, 2}, 1, 1, 1, 1);
+}
+
+// A pyramid over a polygon of n corners: an apex of valence n, a base face with n sides.
+Form pyramid(int n, bool open) {
+  std::vector<Vec3> points{{0, 0, 3}};
+  for (int k = 0; k < n; ++k)
+    points.push_back({2 * std::cos(2 * kPi * k / n), 2 * std::sin(2 * kPi * k / n), 0.1 * k});
+  std::vector<std::vector<std::uint32_t>> faces;
+  std::vector<std::uint32_t> base;
+  for (int k = 0; k < n; ++k) {
+    const auto a = static_cast<std::uint32_t>(1 + k);
+    const auto b = static_cast<std::uint32_t>(1 + (k + 1) % n);
+    faces.push_back({0, a, b});
+    base.insert(base.begin(), a);
+  }
+  if (!open) faces.push_back(base);
+  return make_form(points, faces, 1);
+}
+
+// An open grid of m × n quadrangles with bent points.
+Form sheet(int m, int n) {
+  std::vector<Vec3> points;
+  for (int i = 0; i <= m; ++i)
+    for (int j = 0; j <= n; ++j)
+      points.push_back({1.0 * i, 1.2 * j, std::sin(1.3 * i) * std::cos(0.9 * j)});
+  std::vector<std::vector<std::uint32_t>> faces;
+  const auto at = [&](int i, int j) { return static_cast<std::uint32_t>(i * (n + 1) + j); };
+  for (int i = 0; i < m; ++i)
+    for (int j = 0; j < n; ++j)
+      faces.push_back({at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)});
+  return make_form(points, faces, 1);
+}
+
+void shake(Form& form, std::mt19937& random) {
+  std::uniform_real_distribution<double> x(-0.2, 0.2);
+  for (Vec3& p : form.points) p += {x(random), x(random), x(random)};
+}
+
+void crease_some(Form& form, std::mt19937& random, double share) {
+  const FormTopology t = topology(form);
+  std::uniform_real_distribution<double> x(0, 1);
+  for (const FormTopology::Edge& e : t.edges) {
+    if (e.border() || x(random) > share) continue;
+    const double s = x(random);
+    form.creases[e.points] = s < 0.3 ? kSharp : 0.3 + 3.0 * x(random);
+  }
+}
+
+struct Named {
+  std::string name;
+  Form form;
+};
+
+// Quadrangles, triangles and polygons, open and closed, valences 3 to 12, creases of 0.3 to sharp.
+const std::vector<Named>& corpus() {
+  static const std::vector<Named> all = [] {
+    std::vector<Named> forms{{"cube", cube()}, {"box", make_box_form({}, {3, 2, 1}, 3, 2, 2, 1)}};
+    for (int n = 3; n <= 12; ++n) {
+      forms.push_back({"pyramid " + std::to_string(n), pyramid(n, false)});
+      forms.push_back({"open pyramid " + std::to_string(n), pyramid(n, true)});
+    }
+    for (const auto& [m, n] : {std::pair{1, 1}, {1, 3}, {2, 2}, {4, 3}})
+      forms.push_back({"sheet " + std::to_string(m * 10 + n), sheet(m, n)});
+    std::mt19937 random(7);
+    const std::size_t plain = forms.size();
+    for (std::size_t k = 0; k < plain; ++k) {
+      Named creased = forms[k];
+      creased.name += " creased";
+      shake(creased.form, random);
+      crease_some(creased.form, random, 0.4);
+      forms.push_back(std::move(creased));
+    }
+    return forms;
+  }();
+  return all;
+}
+
+// The library's side.
+struct Place {
+  void Clear(void* = nullptr) { p = {}; }
+  void AddWithWeight(const Place& other, float w) { p += other.p * static_cast<double>(w); }
+  Vec3 p;
+};
+// The same with weights in double, which the library calls with what it computes in.
+struct Refined {
+  std::unique_ptr<Far::TopologyRefiner> refiner;
+  std::vector<std::vector<Place>> levels;
+};
+
+Refined refined(const Form& form, int levels) {
+  using Descriptor = Far::TopologyDescriptor;
+  Descriptor d;
+  std::vector<int> counts, indices, crease_points;
+  std::vector<float> weights;
+  for (const FormFace& f : form.faces) {
+    counts.push_back(static_cast<int>(f.points.size()));
+    for (const std::uint32_t p : f.points) indices.push_back(static_cast<int>(p));
+  }
+  for (const auto& [edge, s] : form.creases) {
+    crease_points.push_back(static_cast<int>(edge[0]));
+    crease_points.push_back(static_cast<int>(edge[1]));
+    weights.push_back(static_cast<float>(s));
+  }
+  d.numVertices = static_cast<int>(form.points.size());
+  d.numFaces = static_cast<int>(form.faces.size());
+  d.numVertsPerFace = counts.data();
+  d.vertIndicesPerFace = indices.data();
+  d.numCreases = static_cast<int>(weights.size());
+  d.creaseVertexIndexPairs = crease_points.data();
+  d.creaseWeights = weights.data();
+  OpenSubdiv::Sdc::Options options;
+  options.SetVtxBoundaryInterpolation(OpenSubdiv::Sdc::Options::VTX_BOUNDARY_EDGE_AND_CORNER);
+  Refined r;
+  r.refiner.reset(Far::TopologyRefinerFactory<Descriptor>::Create(
+      d,
+      Far::TopologyRefinerFactory<Descriptor>::Options(OpenSubdiv::Sdc::SCHEME_CATMARK, options)));
+  Far::TopologyRefiner::UniformOptions uniform(levels);
+  uniform.fullTopologyInLastLevel = true;
+  r.refiner->RefineUniform(uniform);
+  r.levels.resize(static_cast<std::size_t>(levels) + 1);
+  for (const Vec3& p : form.points) r.levels[0].push_back({p});
+  const Far::PrimvarRefinerReal<double> primvar(*r.refiner);
+  for (int k = 1; k <= levels; ++k) {
+    r.levels[static_cast<std::size_t>(k)].resize(
+        static_cast<std::size_t>(r.refiner->GetLevel(k).GetNumVertices()));
+    primvar.Interpolate(k, r.levels[static_cast<std::size_t>(k) - 1],
+                        r.levels[static_cast<std::size_t>(k)]);
+  }
+  return r;
+}
+
+// How far a surface through the same normals may differ in sense.
+double degrees_between(const Vec3& a, const Vec3& b) {
+  return std::atan2(length(cross(a, b)), dot(a, b)) * 180 / kPi;
+}
+
+}  // namespace
+
+TEST_CASE("the corner of a cube goes to (0.5, 0.5, 0.5) in the limit") {
+  // M. Halstead, M. Kass, T. DeRose 1993: (n² v + 4 Σe + Σf) / (n (n + 5)) with n = 3.
+  const Form form = cube();
+  const LimitPoints limit = limit_of(form);
+  for (std::size_t k = 0; k < 8; ++k) {
+    CHECK(distance(limit.points[k], form.points[k] * 0.5) < 1e-15);
+    CHECK(distance(limit.normals[k], normalized(form.points[k])) < 1e-12);
+  }
+}
+
+TEST_CASE("a fully creased box stays a box to 1e-12") {
+  Form box = make_box_form({}, {3, 2, 1}, 2, 2, 2, 1);
+  for (const FormTopology::Edge& e : topology(box).edges) {
+    // The edges of the box, where two of the three coordinates are at an end.
+    const auto at_end = [&](std::uint32_t p) {
+      const Vec3& v = box.points[p];
+      return std::array{std::abs(v.x) > 1.49, std::abs(v.y) > 0.99, std::abs(v.z) > 0.49};
+    };
+    const auto a = at_end(e.points[0]);
+    const auto b = at_end(e.points[1]);
+    int both = 0;
+    for (std::size_t c = 0; c < 3; ++c) both += a[c] && b[c] ? 1 : 0;
+    if (both >= 2) box.creases[e.points] = kSharp;
+  }
+  Progress progress;
+  const TriangleMesh mesh = limit_mesh(box, 3, progress);
+  for (const Vec3& p : mesh.points) {
+    const double off = std::max({std::abs(p.x) / 1.5, std::abs(p.y) / 1.0, std::abs(p.z) / 0.5});
+    CHECK(std::abs(off - 1.0) < 1e-12);
+  }
+  CHECK(volume(mesh) == Approx(6.0).epsilon(1e-12));
+  // Each vertex has the normal of its side.
+  for (std::size_t k = 0; k < mesh.normals.size(); ++k)
+    CHECK(std::max({std::abs(mesh.normals[k].x), std::abs(mesh.normals[k].y),
+                    std::abs(mesh.normals[k].z)}) > 1 - 1e-9);
+}
+
+TEST_CASE("one subdivision puts every point where OpenSubdiv does") {
+  Progress progress;
+  REQUIRE(corpus().size() >= 40);
+  for (const Named& n : corpus()) {
+    INFO(n.name);
+    const FormTopology t = topology(n.form);
+    const Form fine = subdivided(n.form, progress);
+    check(fine);
+    const Refined r = refined(n.form, 1);
+    const Far::TopologyLevel& base = r.refiner->GetLevel(0);
+    const auto there = [&](int k) { return r.levels[1][static_cast<std::size_t>(k)].p; };
+    const std::size_t points = n.form.points.size();
+    // Sharpness is kept there in single precision.
+    for (std::size_t k = 0; k < points; ++k)
+      CHECK(distance(fine.points[k], there(base.GetVertexChildVertex(static_cast<int>(k)))) < 1e-6);
+    for (std::size_t e = 0; e < t.edges.size(); ++e) {
+      const int edge = base.FindEdge(static_cast<int>(t.edges[e].points[0]),
+                                     static_cast<int>(t.edges[e].points[1]));
+      CHECK(distance(fine.points[points + e], there(base.GetEdgeChildVertex(edge))) < 1e-6);
+    }
+    for (std::size_t f = 0; f < n.form.faces.size(); ++f)
+      CHECK(distance(fine.points[points + t.edges.size() + f],
+                     there(base.GetFaceChildVertex(static_cast<int>(f)))) < 1e-6);
+  }
+}
+
+TEST_CASE("limits and their normals are those of OpenSubdiv") {
+  constexpr int kLevels = 6;  // all creases but sharp ones have run out
+  int compared = 0;
+  for (const Named& n : corpus()) {
+    INFO(n.name);
+    const LimitPoints limit = limit_of(n.form);
+    const Refined r = refined(n.form, kLevels);
+    const Far::PrimvarRefinerReal<double> primvar(*r.refiner);
+    std::vector<Place> places(r.levels.back().size()), du(places.size()), dv(places.size());
+    primvar.Limit(r.levels.back(), places, du, dv);
+    const FormTopology t = topology(n.form);
+    for (std::size_t k = 0; k < n.form.points.size(); ++k) {
+      int at = static_cast<int>(k);
+      for (int level = 0; level < kLevels; ++level)
+        at = r.refiner->GetLevel(level).GetVertexChildVertex(at);
+      const auto there = static_cast<std::size_t>(at);
+      // Where one crease ends the library takes the mask of smooth points, which is near the limit and not it: its error
+      // falls with the levels.
+      int creases = 0;
+      for (const std::uint32_t e : t.edges_of_point[k])
+        creases += n.form.crease(t.edges[e].points[0], t.edges[e].points[1]) >= kSharp ? 1 : 0;
+      const bool dart = creases == 1 && t.faces_of_point[k].size() == t.edges_of_point[k].size();
+      CHECK(distance(limit.points[k], places[there].p) < (dart ? 1e-2 : 2e-6));
+      // A normal is one where at most a border, or no crease at all, passes.
+      int sharp = 0;
+      for (const std::uint32_t e : t.edges_of_point[k])
+        sharp += !t.edges[e].border() && n.form.creases.contains(t.edges[e].points) ? 1 : 0;
+      if (sharp > 0 || t.faces_of_point[k].size() < 2) continue;
+      CHECK(degrees_between(limit.normals[k], normalized(cross(du[there].p, dv[there].p))) < 1e-3);
+      ++compared;
+    }
+  }
+  CHECK(compared > 200);
+}
+
+TEST_CASE("a limit does not depend on how often the form was subdivided before") {
+  Progress progress;
+  for (const Named& n : corpus()) {
+    INFO(n.name);
+    const LimitPoints coarse = limit_of(n.form);
+    const Form once = subdivided(n.form, progress);
+    const LimitPoints fine = limit_of(subdivided(once, progress));
+    for (std::size_t k = 0; k < n.form.points.size(); ++k) {
+      CHECK(distance(coarse.points[k], fine.points[k]) < 1e-11);
+      CHECK(degrees_between(coarse.normals[k], fine.normals[k]) < 0.01);
+    }
+  }
+}
+
+TEST_CASE("the limit as triangles is closed and settles with the subdivisions") {
+  Progress progress;
+  const Form form = cube();
+  double before = 0.0;
+  for (const int levels : {2, 3, 4, 5}) {
+    const TriangleMesh mesh = limit_mesh(form, levels, progress);
+    CHECK(check_edges(mesh).watertight());
+    const double now = volume(mesh);
+    if (levels > 2) CHECK(std::abs(now - before) < 0.06 * now / std::pow(4.0, levels - 3));
+    before = now;
+  }
+}
+
+TEST_CASE("a point of valence n has n faces around it in order, also at borders") {
+  for (const Named& n : corpus()) {
+    INFO(n.name);
+    const FormTopology t = topology(n.form);
+    // L. Euler: all forms here are one sphere or one disk.
+    CHECK(t.euler == (t.borders == 0 ? 2 : 1));
+    CHECK(t.shells == 1);
+  }
+}
+
+TEST_CASE("a box form has the counts of its formula, and its faces look outside") {
+  for (const auto& [x, y, z] : {std::tuple{1, 1, 1}, {3, 2, 4}}) {
+    const Form box = make_box_form({}, {3, 2, 4}, x, y, z, 1);
+    CHECK(box.faces.size() == static_cast<std::size_t>(2 * (x * y + y * z + z * x)));
+    const FormTopology t = topology(box);
+    CHECK(t.euler == 2);
+    for (const FormFace& f : box.faces) {
+      const Vec3 n = cross(box.points[f.points[1]] - box.points[f.points[0]],
+                           box.points[f.points[2]] - box.points[f.points[0]]);
+      Vec3 middle;
+      for (const std::uint32_t p : f.points) middle += box.points[p] / 4.0;
+      CHECK(dot(n, middle) > 0.0);
+    }
+  }
+}
+
+TEST_CASE("extruding a face adds a ring of faces, and names stay") {
+  const Form box = make_box_form({}, {2, 2, 2}, 2, 2, 2, 1);
+  std::vector<std::uint32_t> top;
+  for (std::uint32_t f = 0; f < box.faces.size(); ++f) {
+    bool up = true;
+    for (const std::uint32_t p : box.faces[f].points) up = up && box.points[p].z > 0.9;
+    if (up) top.push_back(f);
+  }
+  REQUIRE(top.size() == 4);
+  const Edited e = extruded(box, top, {0, 0, 1}, 2);
+  CHECK(e.form.faces.size() == box.faces.size() + 8);
+  CHECK(e.form.points.size() == box.points.size() + 8);
+  CHECK(topology(e.form).euler == 2);
+  CHECK(e.faces == top);
+  for (std::size_t f = 0; f < box.faces.size(); ++f) CHECK(e.form.faces[f].tag == box.faces[f].tag);
+  // Straight walls: the volume of the box grows by 2 × 2 × 1, measured on the polygons.
+  double v = 0.0;
+  for (const FormFace& f : e.form.faces)
+    for (std::size_t k = 1; k + 1 < f.points.size(); ++k)
+      v += dot(e.form.points[f.points[0]],
+               cross(e.form.points[f.points[k]], e.form.points[f.points[k + 1]])) /
+           6.0;
+  CHECK(v == Approx(12.0));
+}
+
+TEST_CASE("a loop goes all the way round a box, on one side or both") {
+  const Form box = make_box_form({}, {2, 2, 2}, 1, 1, 1, 1);
+  const FormTopology t = topology(box);
+  // An edge along z: the ring across it goes round four sides.
+  FormEdge upright{};
+  for (const FormTopology::Edge& e : t.edges)
+    if (std::abs(box.points[e.points[0]].z - box.points[e.points[1]].z) > 1) upright = e.points;
+  const EdgeRing ring = ring_across(box, t, upright);
+  CHECK(ring.closed);
+  CHECK(ring.edges.size() == 4);
+  const Form one = with_loop(box, upright, 0.25, false, 2);
+  CHECK(one.points.size() == 12);
+  CHECK(one.faces.size() == 10);
+  const Form two = with_loop(box, upright, 0.25, true, 2);
+  CHECK(two.points.size() == 16);
+  CHECK(two.faces.size() == 14);
+  int low = 0, high = 0;
+  for (std::size_t k = 8; k < 16; ++k) {
+    low += std::abs(two.points[k].z + 0.5) < 1e-12 ? 1 : 0;
+    high += std::abs(two.points[k].z - 0.5) < 1e-12 ? 1 : 0;
+  }
+  CHECK(low == 4);
+  CHECK(high == 4);
+  CHECK_THROWS_WITH(with_loop(box, upright, 0.0, false, 2), Contains("between 0 and 1"));
+  CHECK_THROWS_WITH(with_loop(box, upright, 0.5, true, 2), Contains("both loops"));
+  CHECK_THROWS_WITH(with_loop(box, {0, 7}, 0.3, false, 2), Contains("no longer there"));
+  // Creases of the edges that are cut stay on both halves.
+  const Form creased = with_creases(box, std::array<FormEdge, 1>{upright}, 2.0);
+  const Form cut = with_loop(creased, upright, 0.25, false, 2);
+  CHECK(cut.creases.size() == 2);
+}
+
+TEST_CASE("a loop of edges runs straight on") {
+  const Form box = make_box_form({}, {2, 2, 2}, 2, 2, 2, 1);
+  const FormTopology t = topology(box);
+  for (const FormTopology::Edge& e : t.edges) {
+    const std::vector<FormEdge> loop = loop_along(box, t, e.points);
+    // Across the middle of the sides all round, or along an edge of the box.
+    CHECK((loop.size() == 8 || loop.size() == 2));
+  }
+}
+
+TEST_CASE("two openings are bridged without a twist, and the form gains a handle") {
+  const Form box = make_box_form({}, {3, 3, 1}, 3, 3, 1, 1);
+  std::vector<std::uint32_t> middle;
+  for (std::uint32_t f = 0; f < box.faces.size(); ++f) {
+    Vec3 m;
+    for (const std::uint32_t p : box.faces[f].points) m += box.points[p] / 4.0;
+    if (std::abs(m.x) < 0.1 && std::abs(m.y) < 0.1) middle.push_back(f);
+  }
+  REQUIRE(middle.size() == 2);
+  const Form open = without_faces(box, middle);
+  const FormTopology t = topology(open);
+  CHECK(t.borders == 2);
+  CHECK(t.euler == 0);
+  std::vector<FormEdge> borders;
+  for (const FormTopology::Edge& e : t.edges)
+    if (e.border()) borders.push_back(e.points);
+  FormEdge upper{}, lower{};
+  for (const FormEdge& e : borders) (open.points[e[0]].z > 0 ? upper : lower) = e;
+  const Form ring = bridged(open, upper, lower, 0, 2);
+  const FormTopology done = topology(ring);
+  CHECK(done.borders == 0);
+  CHECK(done.euler == 0);  // a torus
+  // Straight down: each new edge is as long as the box is high.
+  for (const FormFace& f : ring.faces) {
+    if (std::any_of(open.faces.begin(), open.faces.end(),
+                    [&](const FormFace& o) { return o.tag == f.tag; }))
+      continue;
+    CHECK(distance(ring.points[f.points[1]], ring.points[f.points[2]]) == Approx(1.0));
+  }
+  CHECK_THROWS_WITH(bridged(open, upper, upper, 0, 2), Contains("one border"));
+  CHECK_THROWS_WITH(bridged(ring, upper, lower, 0, 2), Contains("no border"));
+}
+
+TEST_CASE("forms that are no manifolds are refused with a sentence") {
+  const std::vector<Vec3> p{{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0},
+                            {0, 0, 1}, {2, 2, 2}, {3, 2, 2}};
+  CHECK_THROWS_WITH(make_form(p, {{0, 1}}, 1), Contains("fewer than three"));
+  CHECK_THROWS_WITH(make_form(p, {{0, 1, 9}}, 1), Contains("not there"));
+  CHECK_THROWS_WITH(make_form(p, {{0, 1, 1}}, 1), Contains("twice"));
+  CHECK_THROWS_WITH(make_form({p[0], p[1], p[2], p[3]}, {{0, 1, 2}, {0, 1, 3}}, 1),
+                    Contains("same way"));
+  CHECK_THROWS_WITH(make_form({p[0], p[1], p[2], p[3], p[4]}, {{0, 1, 2}, {0, 3, 4}}, 1),
+                    Contains("single point"));
+  CHECK_THROWS_WITH(make_form(p, {{0, 1, 2, 3}}, 1), Contains("no face"));
+  Form bad = cube();
+  bad.points[0].x = std::nan("");
+  CHECK_THROWS_WITH(check(bad), Contains("not a number"));
+  bad = cube();
+  bad.creases[{0, 7}] = 1;
+  CHECK_THROWS_AS(check(bad), Error);
+  bad = cube();
+  bad.creases.clear();
+  bad.faces[0].tag = bad.faces[1].tag;
+  CHECK_THROWS_WITH(check(bad), Contains("one name"));
+  CHECK_THROWS_WITH(extruded(cube(), {}, {0, 0, 1}, 1), Contains("No face"));
+  CHECK_THROWS_WITH(without_faces(cube(), std::array<std::uint32_t, 6>{0, 1, 2, 3, 4, 5}),
+                    Contains("nothing would be left"));
+  CHECK_THROWS_WITH(make_box_form({}, {1, 1, 1}, 0, 1, 1, 1), Contains("1 to 100"));
+}
+
+TEST_CASE("after any sequence of edits a form is an oriented manifold and names stay its own") {
+  std::mt19937 random(11);
+  const auto below = [&](std::size_t n) {
+    return std::uniform_int_distribution<std::size_t>(0, n - 1)(random);
+  };
+  Progress progress;
+  int done = 0, refused = 0;
+  for (int round = 0; round < 60; ++round) {
+    Form form = round % 2 == 0 ? make_box_form({}, {3, 2, 2}, 2, 2, 1, 1) : sheet(3, 3);
+    for (int step = 2; step < 30 && form.faces.size() < 400; ++step) {
+      const FormTopology t = topology(form);
+      const Form before = form;
+      try {
+        switch (below(5)) {
+          case 0: {
+            std::vector<std::uint32_t> picked;
+            for (std::size_t k = 0; k < 1 + below(4); ++k)
+              picked.push_back(static_cast<std::uint32_t>(below(form.faces.size())));
+            form = extruded(form, picked, {0.3, 0.1, 0.4}, step).form;
+            break;
+          }
+          case 1:
+            form = with_loop(form, t.edges[below(t.edges.size())].points, 0.3, below(2) == 0, step);
+            break;
+          case 2: {
+            const std::array picked{static_cast<std::uint32_t>(below(form.faces.size()))};
+            form = without_faces(form, picked);
+            break;
+          }
+          case 3: {
+            const std::array<FormEdge, 1> picked{t.edges[below(t.edges.size())].points};
+            form = with_creases(form, picked, below(2) == 0 ? kSharp : 1.5);
+            break;
+          }
+          default:
+            form = bridged(form, t.edges[below(t.edges.size())].points,
+                           t.edges[below(t.edges.size())].points, 0, step);
+        }
+        ++done;
+      } catch (const Error&) {
+        form = before;
+        ++refused;
+      }
+      const FormTopology now = topology(form);  // throws when it is no manifold
+      // χ = Σ (2 − 2g − b) over the shells: of closed pieces an even number, never more than two a shell.
+      CHECK((now.euler + static_cast<int>(now.borders)) % 2 == 0);
+      CHECK(now.euler + static_cast<int>(now.borders) <= 2 * static_cast<int>(now.shells));
+    }
+    check(subdivided(form, progress));
+  }
+  CHECK(done > 500);
+  CHECK(refused > 50);
+}
