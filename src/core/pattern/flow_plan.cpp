@@ -129,6 +129,35 @@ struct First {
   std::int16_t a, b;
 };
 
+// Border vertices by their places. Tiles come column by column, so only the border to the next column, and what the
+// last one closes on, has to be remembered, unless tiles are to be cut afterwards.
+class BorderTable {
+ public:
+  explicit BorderTable(bool keep_all) : keep_all_(keep_all) {}
+  std::pair<First, bool> try_emplace(const Key& key, const First& first) {
+    const auto [at, fresh] = (key.s == 0 ? lasting_ : now_).try_emplace(key, first);
+    return {at->second, fresh};
+  }
+  const First* find(const Key& key) const {
+    const auto& table = key.s == 0 ? lasting_ : now_;
+    const auto at = table.find(key);
+    return at == table.end() ? nullptr : &at->second;
+  }
+  // A column is done; `next` is the grain of its far border.
+  void next_column(std::int64_t next) {
+    if (keep_all_) return;
+    Map kept;
+    for (const auto& entry : now_)
+      if (entry.first.s == next) kept.insert(entry);
+    now_ = std::move(kept);
+  }
+
+ private:
+  using Map = std::unordered_map<Key, First, KeyHash>;
+  Map lasting_, now_;
+  bool keep_all_;
+};
+
 struct FlowPlan::Impl {
   FlowOptions options;
   FlowEnds ends;
@@ -182,8 +211,7 @@ struct FlowPlan::Impl {
     const auto grain = [&](double value) { return std::llround(value / options.weld); };
     return {grain(x), grain(y), grain(v.z)};
   }
-  using Borders = std::unordered_map<Key, First, KeyHash>;
-  void add_cut_tiles(const BasedTile& from, const Borders& borders, bool mirrored,
+  void add_cut_tiles(const BasedTile& from, const BorderTable& borders, bool mirrored,
                      Progress& progress);
   void lay_out(const BasedTile& from, bool mirrored, Progress& progress);
   void add_triangles(const BasedTile& from, const std::uint32_t* number, bool mirrored);
@@ -205,7 +233,7 @@ void FlowPlan::Impl::lay_out(const BasedTile& from, bool mirrored, Progress& pro
   const std::size_t all = tile.size() * static_cast<std::size_t>(options.count_u) * count_v;
   vertices.reserve(all);
   triangles.reserve(from.triangles.size() * static_cast<std::size_t>(options.count_u) * count_v);
-  Borders borders;
+  BorderTable borders(options.cut != nullptr);
   std::vector<std::uint32_t> number(tile.size() * count_v);
   const auto add = [&](std::uint32_t k, int a, int b) {
     const auto fresh = static_cast<std::uint32_t>(vertices.size());
@@ -214,10 +242,9 @@ void FlowPlan::Impl::lay_out(const BasedTile& from, bool mirrored, Progress& pro
     const auto a16 = static_cast<std::int16_t>(a);
     const auto b16 = static_cast<std::int16_t>(b);
     if (on_border(tile[k])) {
-      const auto [it, is_new] =
+      const auto [first, is_new] =
           borders.try_emplace(border_key(tile[k], a, b), First{fresh, k, a16, b16});
       if (!is_new) {
-        const First& first = it->second;
         mine = first.vertex;
         if (first.a != a16 || first.b != b16)
           joints.push_back({first.source, k, first.a, first.b, a16, b16});
@@ -241,6 +268,7 @@ void FlowPlan::Impl::lay_out(const BasedTile& from, bool mirrored, Progress& pro
     for (int b = 0; b < options.count_v; ++b)
       if (made(a, b))
         add_triangles(from, &number[static_cast<std::size_t>(b) * tile.size()], mirrored);
+    borders.next_column(std::llround((a + 1) / options.weld));
   }
   run_begin.resize(static_cast<std::size_t>(options.count_u) * s.values.size() + 1,
                    static_cast<std::uint32_t>(vertices.size()));
@@ -249,7 +277,7 @@ void FlowPlan::Impl::lay_out(const BasedTile& from, bool mirrored, Progress& pro
 
 // What is left of the repeats that the target's border crosses. Their own vertices are there once, and are those of
 // whole tiles beside them where they meet.
-void FlowPlan::Impl::add_cut_tiles(const BasedTile& from, const Borders& borders, bool mirrored,
+void FlowPlan::Impl::add_cut_tiles(const BasedTile& from, const BorderTable& borders, bool mirrored,
                                    Progress& progress) {
   const BorderCutter cutter(*options.cut);
   std::unordered_map<Key, std::uint32_t, KeyHash> placed_borders;
@@ -275,8 +303,8 @@ void FlowPlan::Impl::add_cut_tiles(const BasedTile& from, const Borders& borders
           if (std::abs(*x - std::round(*x)) < 2.0 * options.weld) *x = std::round(*x);
         if (v.s != std::round(v.s) && v.t != std::round(v.t)) return at->second = add(v);
         const Key key = border_key(v, 0, 0);
-        if (const auto whole = borders.find(key); whole != borders.end())
-          return at->second = whole->second.vertex;
+        if (const First* whole = borders.find(key); whole != nullptr)
+          return at->second = whole->vertex;
         const auto [there, first] = placed_borders.try_emplace(key, 0);
         if (first) there->second = add(v);
         return at->second = there->second;
