@@ -373,7 +373,7 @@ TEST_CASE("a loop of edges runs straight on") {
   const Form box = make_box_form({}, {2, 2, 2}, 2, 2, 2, 1);
   const FormTopology t = topology(box);
   for (const FormTopology::Edge& e : t.edges) {
-    const std::vector<FormEdge> loop = loop_along(box, t, e.points);
+    const std::vector<FormEdge> loop = loop_along(t, e.points);
     // Across the middle of the sides all round, or along an edge of the box.
     CHECK((loop.size() == 8 || loop.size() == 2));
   }

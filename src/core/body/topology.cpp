@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <functional>
 #include <map>
-#include <numeric>
 
+#include "core/base/union_find.h"
 #include "core/body/join.h"
 #include "core/body/region.h"
 #include "core/nurbs/hermite.h"
@@ -13,22 +13,9 @@ namespace evenclay {
 
 namespace {
 
-class Union {
- public:
-  explicit Union(std::size_t n) : parent_(n) { std::iota(parent_.begin(), parent_.end(), 0U); }
-  std::uint32_t root(std::uint32_t k) {
-    while (parent_[k] != k) k = parent_[k] = parent_[parent_[k]];
-    return k;
-  }
-  void join(std::uint32_t a, std::uint32_t b) { parent_[root(b)] = root(a); }
-
- private:
-  std::vector<std::uint32_t> parent_;
-};
-
 // Numbers of corners: ends of edges that follow each other in a loop are one.
 void number_corners(const Body& body, Topology& t) {
-  Union ends(body.edges.size() * 2);
+  UnionFind ends(body.edges.size() * 2);
   const auto end_of = [](const EdgeUse& u, bool last) {
     return 2 * u.edge + (u.forward == last ? 1U : 0U);
   };
@@ -48,7 +35,7 @@ void number_corners(const Body& body, Topology& t) {
 }
 
 void find_shells(const Body& body, Topology& t) {
-  Union faces(body.faces.size());
+  UnionFind faces(body.faces.size());
   for (const auto& uses : t.uses)
     for (const UsePlace& u : uses) faces.join(uses.front().face, u.face);
   std::map<std::uint32_t, std::size_t> number;

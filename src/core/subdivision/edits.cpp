@@ -146,7 +146,6 @@ Edited extruded(const Form& form, std::span<const std::uint32_t> faces, const Ve
   made.faces.insert(made.faces.end(), walls.begin(), walls.end());
   for (const auto& [edge, s] : raised) made.creases[edge] = s;
   edited.faces.assign(picked.begin(), picked.end());
-  // A lone sheet has nothing below it that its old rim could lie on: what lost all its faces goes.
   check(made);
   return edited;
 }
@@ -157,12 +156,8 @@ namespace {
 Form compacted(Form form) {
   std::vector<std::uint32_t> number(form.points.size(), 0xFFFFFFFF);
   Form made;
-  for (FormFace& f : form.faces) {
-    for (std::uint32_t& p : f.points) {
-      if (number[p] == 0xFFFFFFFF) number[p] = 0;
-      (void)p;
-    }
-  }
+  for (const FormFace& f : form.faces)
+    for (const std::uint32_t p : f.points) number[p] = 0;
   std::uint32_t next = 0;
   for (std::uint32_t p = 0; p < form.points.size(); ++p) {
     if (number[p] == 0xFFFFFFFF) continue;
@@ -261,7 +256,7 @@ EdgeRing ring_across(const Form& form, const FormTopology& t, const FormEdge& ed
   return ring;
 }
 
-std::vector<FormEdge> loop_along(const Form& form, const FormTopology& t, const FormEdge& edge) {
+std::vector<FormEdge> loop_along(const FormTopology& t, const FormEdge& edge) {
   edge_at(t, edge);
   std::vector<FormEdge> loop{edge};
   // The edge that goes straight on at a point of four: the one that shares no face with this one.
@@ -295,7 +290,6 @@ std::vector<FormEdge> loop_along(const Form& form, const FormTopology& t, const 
     loop.insert(loop.begin(), FormEdge{(*next)[1], (*next)[0]});
     at = *next;
   }
-  (void)form;
   return loop;
 }
 

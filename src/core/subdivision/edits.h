@@ -40,8 +40,7 @@ struct EdgeRing {
 EdgeRing ring_across(const Form& form, const FormTopology& topology, const FormEdge& edge);
 
 /// The loop that an edge leads to straight on through points where four edges meet.
-std::vector<FormEdge> loop_along(const Form& form, const FormTopology& topology,
-                                 const FormEdge& edge);
+std::vector<FormEdge> loop_along(const FormTopology& topology, const FormEdge& edge);
 
 /// A row of points put on each edge of the ring across `edge` at the share (0 … 1, exclusive) from its first point, and
 /// the faces between cut there. `both_sides`: a second one at the same distance from the other ends. Creases of what is

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/union_find.h"
 
 namespace evenclay {
 
@@ -118,27 +119,15 @@ void check_fans(const Form& form, const FormTopology& t) {
   }
 }
 
-class Union {
- public:
-  explicit Union(std::size_t n) : parent_(n) { std::iota(parent_.begin(), parent_.end(), 0U); }
-  std::uint32_t root(std::uint32_t k) {
-    while (parent_[k] != k) k = parent_[k] = parent_[parent_[k]];
-    return k;
-  }
-  void join(std::uint32_t a, std::uint32_t b) { parent_[root(b)] = root(a); }
-  std::size_t count(const std::vector<std::uint32_t>& of) {
-    std::set<std::uint32_t> roots;
-    for (const std::uint32_t k : of) roots.insert(root(k));
-    return roots.size();
-  }
-
- private:
-  std::vector<std::uint32_t> parent_;
-};
+std::size_t count_roots(UnionFind& sets, const std::vector<std::uint32_t>& of) {
+  std::set<std::uint32_t> roots;
+  for (const std::uint32_t k : of) roots.insert(sets.root(k));
+  return roots.size();
+}
 
 void count_pieces(const Form& form, FormTopology& t) {
-  Union all(form.points.size());
-  Union borders(form.points.size());
+  UnionFind all(form.points.size());
+  UnionFind borders(form.points.size());
   std::vector<std::uint32_t> points(form.points.size());
   std::iota(points.begin(), points.end(), 0U);
   std::vector<std::uint32_t> on_border;
@@ -148,8 +137,8 @@ void count_pieces(const Form& form, FormTopology& t) {
     borders.join(e.points[0], e.points[1]);
     on_border.push_back(e.points[0]);
   }
-  t.shells = all.count(points);
-  t.borders = borders.count(on_border);
+  t.shells = count_roots(all, points);
+  t.borders = count_roots(borders, on_border);
   t.euler = static_cast<int>(form.points.size()) - static_cast<int>(t.edges.size()) +
             static_cast<int>(form.faces.size());
 }
