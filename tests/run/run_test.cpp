@@ -462,3 +462,42 @@ TEST_CASE("profiles, fills and lifted points are made by words and follow number
   CHECK(high["surfaces"][0]["points"][2][2][2].get<double>() == Approx(12.0));
   CHECK(high["surfaces"][0]["points"][1][1][2].get<double>() == Approx(0.0).margin(1e-9));
 }
+
+TEST_CASE("tiles and patterns are made, measured and handed over from the command line") {
+  const Folder folder;
+  const std::string file = folder / "p.evenclay";
+  REQUIRE(run("demo " + file).status == 0);
+  const std::string tile =
+      file + " --add Cell/shelf_tile --set 'Cell/Tile from the shelf.tile=dimple'" +
+      " --set 'Cell/Tile from the shelf.length_x=6' --set 'Cell/Tile from the shelf.length_y=6'";
+  // A dimple of 80 % of the tile: its height is what was asked for, within the fit on 16 × 16 points.
+  const Json cell = Json::parse(run("measure " + tile + " --part Cell").out);
+  CHECK(cell["box"]["max"][0].get<double>() - cell["box"]["min"][0].get<double>() == Approx(6));
+  CHECK(cell["box"]["max"][2].get<double>() - cell["box"]["min"][2].get<double>() ==
+        Approx(1.6).epsilon(0.05));
+  const std::string flowed =
+      tile + " --add Ring/torus --add Skin/flow_pattern --set 'Skin/Flow pattern.tile=Cell'" +
+      " --set 'Skin/Flow pattern.target=Ring' --set 'Skin/Flow pattern.v_from=0'" +
+      " --set 'Skin/Flow pattern.v_to=1' --set 'Skin/Flow pattern.count_u=12'" +
+      " --set 'Skin/Flow pattern.count_v=5'";
+  const Json info = Json::parse(run("info " + flowed).out);
+  const Json step = info["parts"].back()["steps"][0];
+  CHECK(step["failed"] == false);
+  std::string notes;
+  for (const auto& n : step["notes"]) notes += n.get<std::string>() + " ";
+  CHECK(notes.find("12 × 5 tiles") != std::string::npos);
+  CHECK(notes.find("Tiles go over into each other") != std::string::npos);
+  const Json mesh = Json::parse(run("measure " + flowed + " --part Skin").out);
+  CHECK(mesh["closed"] == true);
+  CHECK(run("export " + flowed + " --part Skin --out " + (folder / "skin.stl")).status == 0);
+  CHECK(fs::file_size(folder / "skin.stl") > 100'000);
+  CHECK(run("export " + flowed + " --part Skin --out " + (folder / "skin.step")).status == 2);
+  // The same as surfaces goes into STEP.
+  const std::string surfaces = flowed + " --set 'Skin/Flow pattern.result=surfaces'";
+  CHECK(run("export " + surfaces + " --part Skin --out " + (folder / "skin.step")).status == 0);
+  CHECK(read_file(folder / "skin.step").find("CLOSED_SHELL") != std::string::npos);
+  // What cannot be gets a sentence.
+  const Result none = run("measure " + flowed + " --set 'Skin/Flow pattern.faces=2' --part Skin");
+  CHECK(none.status == 4);
+  CHECK(none.err.find("faces 1 to 1") != std::string::npos);
+}

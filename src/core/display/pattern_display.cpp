@@ -13,7 +13,10 @@ namespace evenclay {
 
 std::shared_ptr<const TileDisplay> tile_display(const Shape& shape, Progress& progress) {
   if ((kind_of(shape) & (kBody | kMesh)) == 0 || is_empty(shape)) return nullptr;
-  const TriangleMesh tile = tile_mesh(shape, 24, progress);
+  // Edges of trimmed faces are compared between their vertices, which takes a finer mesh.
+  const auto* body = std::get_if<Body>(&shape);
+  const TriangleMesh tile =
+      tile_mesh(shape, body != nullptr && is_trimmed(*body) ? 60 : 24, progress);
   auto result = std::make_shared<TileDisplay>();
   result->base = base_of(tile);
   if (!(result->base.length_x > 1e-6) || !(result->base.length_y > 1e-6)) return nullptr;

@@ -82,6 +82,10 @@ std::string DiagonalTileOperation::summary() const {
 
 namespace {
 
+// Between the vertices of cut edges heights and normals are taken along straight lines: so fine that this is no fault
+// of the tile.
+constexpr int kPairingDivisions = 60;
+
 // The square of the lattice whose side goes `across` and `up` tiles, and where tiles have to lie to cover it.
 struct LatticeSquare {
   double tile, side, angle;
@@ -181,8 +185,8 @@ Outcome DiagonalTileOperation::apply(const Shape& before, const Inputs& inputs,
     return {cut_square(*own, s, base.frame.origin), std::move(notes)};
   Body cut = cut_square(std::get<Body>(before), s, base.frame.origin, inputs.tolerance, inputs.step,
                         progress);
-  const TilePairing p =
-      pairing_of(tile_mesh(cut, 12, progress), {base.frame, s.side, s.side}, 1e-4 * s.side);
+  const TilePairing p = pairing_of(tile_mesh(cut, kPairingDivisions, progress),
+                                   {base.frame, s.side, s.side}, 1e-4 * s.side);
   notes.push_back(fmt::format("Opposite edges meet within {:.4f} mm and {:.3f}°.", p.gap, p.angle));
   return {std::move(cut), std::move(notes)};
 }
