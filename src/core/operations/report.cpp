@@ -6,6 +6,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/base/parallel.h"
 #include "core/body/body_mesh.h"
 #include "core/body/topology.h"
 #include "core/check/curve_measures.h"
@@ -31,6 +32,29 @@ Measurable measurable(const Shape& shape) {
 
 namespace {
 
+struct FaceReport {
+  std::optional<LeastRadius> least;
+  double area = 0.0, volume = 0.0;
+  Box3 box;
+};
+
+// Face by face on all cores; whoever adds them up does so in their order.
+std::vector<FaceReport> of_faces(const Body& body, const ReportOptions& o, bool closed,
+                                 Progress& progress) {
+  std::vector<FaceReport> all(body.faces.size());
+  parallel_blocks(all.size(), 1, progress, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t f = begin; f < end; ++f) {
+      const Face& face = body.faces[f];
+      all[f].least = least_radius(face, o.per_span, progress);
+      if (!o.area_and_volume) continue;
+      all[f].area = area(face, progress);
+      all[f].box = tight_box(face, body, progress);
+      if (closed) all[f].volume = volume(face, progress);
+    }
+  });
+  return all;
+}
+
 void report_shape(const Body& body, const ReportOptions& o, Report& r, Progress& progress) {
   const Surface& first = *body.faces.front().surface;
   r.surfaces = body.faces.size();
@@ -38,25 +62,23 @@ void report_shape(const Body& body, const ReportOptions& o, Report& r, Progress&
   r.points_v = first.points.columns();
   r.degree_u = first.u.degree;
   r.degree_v = first.v.degree;
+  r.watertight = bounds_volume(body, 1e-6);
   std::set<const Surface*> counted;
-  for (const Face& face : body.faces) {
-    progress.check();
-    if (counted.insert(face.surface.get()).second)
-      r.control_points += face.surface->points.values().size();
-    const auto least = least_radius(face, o.per_span, progress);
+  const std::vector<FaceReport> faces = of_faces(body, o, *r.watertight, progress);
+  double volume_sum = 0.0;
+  for (std::size_t f = 0; f < faces.size(); ++f) {
+    if (counted.insert(body.faces[f].surface.get()).second)
+      r.control_points += body.faces[f].surface->points.values().size();
+    const auto& least = faces[f].least;
     if (least && (!r.least_radius || least->radius < r.least_radius->radius))
       r.least_radius = least;
-    if (o.area_and_volume) {
-      r.area += area(face, progress);
-      r.box.add(tight_box(face, body, progress));
-    }
+    r.area += faces[f].area;
+    volume_sum += faces[f].volume;
+    r.box.add(faces[f].box);
   }
   if (counted.size() == 1) r.evenness = evenness(first);
   for (const Edge& e : body.edges) r.gap = std::max(r.gap.value_or(0.0), e.gap);
-  r.watertight = bounds_volume(body, 1e-6);
-  if (!*r.watertight || !o.area_and_volume) return;
-  r.volume = 0.0;
-  for (const Face& face : body.faces) *r.volume += volume(face, progress);
+  if (*r.watertight && o.area_and_volume) r.volume = volume_sum;
 }
 
 void report_shape(const TriangleMesh& mesh, const ReportOptions&, Report& r, Progress&) {
