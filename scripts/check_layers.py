@@ -16,6 +16,7 @@ ALLOWED = {
     "core/kernel": LOW + ["core/kernel"],
     **{f"core/{a}": LOW + [f"core/{a}"] for a in ALGORITHMS},
     "core/source": LOW + ["core/check", "core/source"],  # sections of parts are sources
+    "core/pattern": LOW + ["core/check", "core/pattern"],  # a target's bend decides what folds
     "core/cut": LOW + ["core/kernel", "core/cut"],
     "core/grid": LOW + ["core/check", "core/grid"],  # choosing a grid means measuring it
     "core/document": LOW + ["core/document"],

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/smooth_step.h"
 #include "core/nurbs/fitted.h"
 
 namespace evenclay {
@@ -15,11 +16,6 @@ namespace {
 
 KnotVector direction(int count) {
   return uniform_knots(count, std::min(3, count - 1), false);
-}
-
-double smooth(double t) {
-  t = std::clamp(t, 0.0, 1.0);
-  return t * t * t * (t * (6.0 * t - 15.0) + 10.0);
 }
 
 }  // namespace
@@ -66,7 +62,7 @@ Vec3 CageMap::operator()(const Vec3& place) const {
   Vec3 at{local.x / cage_.size.x, local.y / cage_.size.y, local.z / cage_.size.z};
   double share = 1.0;
   for (std::size_t a = 0; a < 3; ++a) {
-    if (cage_.band > 0.0) share *= smooth(std::min(at[a], 1.0 - at[a]) / cage_.band);
+    if (cage_.band > 0.0) share *= smooth_step(std::min(at[a], 1.0 - at[a]) / cage_.band);
     at[a] = std::clamp(at[a], 0.0, 1.0);
   }
   if (share == 0.0) return place;

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/knot_operations.h"
@@ -119,8 +120,7 @@ void measure_border(const Surface& s, double border, Extended& out) {
     const Vec3 nb = normalized(cross(b.du(), b.dv()));
     const Vec3 step = a.du() * hair + b.du() * hair;
     out.gap = std::max(out.gap, length(b.p() - a.p() - step));
-    out.angle = std::max(out.angle,
-                         std::atan2(length(cross(na, nb)), dot(na, nb)) * 180.0 / std::numbers::pi);
+    out.angle = std::max(out.angle, degrees_between(na, nb));
     const double ca = dot(a.duu(), na) / std::max(dot(a.du(), a.du()), 1e-300);
     const double cb = dot(b.duu(), nb) / std::max(dot(b.du(), b.du()), 1e-300);
     const double greater = std::max(std::abs(ca), std::abs(cb));

@@ -354,8 +354,10 @@ Outcome FlowPatternOperation::apply(const Shape&, const Inputs& inputs, Progress
       fmt::format("{} {} {}", base_x, base_y, static_cast<const void*>(base_shape.get())), [&] {
         if (!base_shape) return std::make_shared<const BasedTile>(over_base(*mesh, flat));
         const Body& b = faces_of(*base_shape, "The base of the flow");
-        return std::make_shared<const BasedTile>(
-            over_base(*mesh, *b.faces.front().surface, progress));
+        // The base lives as long as what is known by its address.
+        const auto held = std::make_shared<const std::pair<BasedTile, ShapePtr>>(
+            over_base(*mesh, *b.faces.front().surface, progress), base_shape);
+        return std::shared_ptr<const BasedTile>(held, &held->first);
       });
   if (based->beyond > 10.0 * inputs.tolerance)
     outcome.notes.push_back(fmt::format(

@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "core/base/error.h"
+#include "core/base/smooth_step.h"
 #include "core/exchange/grey_picture.h"
 
 namespace evenclay {
@@ -39,11 +40,6 @@ double distance_to(const std::vector<std::array<Vec3, 2>>& pieces, const Vec3& p
   return nearest;
 }
 
-double smooth(double x) {
-  x = std::clamp(x, 0.0, 1.0);
-  return x * x * x * (x * (6.0 * x - 15.0) + 10.0);
-}
-
 Grid<double> curve_field(const CurveSet& set, double reach, const Chart& chart,
                          const FlowOptions& o) {
   const std::vector<std::array<Vec3, 2>> pieces = pieces_of(set);
@@ -54,7 +50,7 @@ Grid<double> curve_field(const CurveSet& set, double reach, const Chart& chart,
   const double steps_t = chart.around_t ? kSamples : kSamples - 1;
   for (int i = 0; i < kSamples; ++i)
     for (int j = 0; j < kSamples; ++j)
-      field(i, j) = smooth(
+      field(i, j) = smooth_step(
           distance_to(pieces, map.point(o.count_u * i / steps_s, o.count_v * j / steps_t, 0.0)) /
           reach);
   return field;

@@ -207,23 +207,22 @@ namespace {
 // Opposite rows get their mean height; the rows beside them the mean rise per length.
 void pair_rows(Surface& s, bool slopes) {
   const int n = s.points.rows();
+  const auto apart = [](const Vec3& p, const Vec3& q) {
+    return std::abs(q.x - p.x) + std::abs(q.y - p.y);
+  };
   for (int j = 0; j < s.points.columns(); ++j) {
     Vec3& a = s.points(0, j);
     Vec3& b = s.points(n - 1, j);
-    const double rise_a =
-        (s.points(1, j).z - a.z) /
-        std::max(1e-12, std::abs(s.points(1, j).x - a.x) + std::abs(s.points(1, j).y - a.y));
-    const double rise_b =
-        (b.z - s.points(n - 2, j).z) / std::max(1e-12, std::abs(b.x - s.points(n - 2, j).x) +
-                                                           std::abs(b.y - s.points(n - 2, j).y));
-    const double step_a = std::abs(s.points(1, j).x - a.x) + std::abs(s.points(1, j).y - a.y);
-    const double step_b =
-        std::abs(b.x - s.points(n - 2, j).x) + std::abs(b.y - s.points(n - 2, j).y);
+    Vec3& beside_a = s.points(1, j);
+    Vec3& beside_b = s.points(n - 2, j);
+    const double step_a = apart(a, beside_a);
+    const double step_b = apart(beside_b, b);
+    const double rise = 0.5 * ((beside_a.z - a.z) / std::max(1e-12, step_a) +
+                               (b.z - beside_b.z) / std::max(1e-12, step_b));
     a.z = b.z = 0.5 * (a.z + b.z);
     if (!slopes || n < 4) continue;
-    const double rise = 0.5 * (rise_a + rise_b);
-    s.points(1, j).z = a.z + rise * step_a;
-    s.points(n - 2, j).z = b.z - rise * step_b;
+    beside_a.z = a.z + rise * step_a;
+    beside_b.z = b.z - rise * step_b;
   }
 }
 

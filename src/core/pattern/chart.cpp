@@ -250,10 +250,6 @@ std::vector<Part> parts_of(const Chart& chart, Direction d, double from, double 
   return parts;
 }
 
-}  // namespace
-
-namespace {
-
 // Calls use(cell, surfaces, regions) for each column (or row) that the region has a part of.
 template <typename Use>
 void for_pieces(const Chart& chart, Direction d, const ChartRegion& r, const Use& use) {

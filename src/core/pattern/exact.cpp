@@ -4,8 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
+#include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/body/join.h"
@@ -76,7 +76,7 @@ double tilt_at(const Surface& s, const Carried& place, double u, double v) {
   const Vec3 n = cross(a, b);
   const Vec3 m = normal(s, u, v);
   if (!(length(n) > 1e-9) || !(length(m) > 0.5)) return 0.0;
-  return std::atan2(length(cross(n, m)), dot(n, m)) * 180.0 / std::numbers::pi;
+  return degrees_between(n, m);
 }
 
 // The greatest along the borders, where neighbours have to agree.

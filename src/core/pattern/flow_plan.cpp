@@ -7,6 +7,7 @@
 #include <numeric>
 #include <unordered_map>
 
+#include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/pattern/border_cut.h"
@@ -471,8 +472,7 @@ FlowJoints FlowPlan::joints(const Chart& chart, const HeightRule& heights) const
     const Joint& j = plan.joints[k];
     const FlowMap::Placed a = map.placed(plan.tile[j.kept], j.kept_a, j.kept_b);
     const FlowMap::Placed b = map.placed(plan.tile[j.other], j.other_a, j.other_b);
-    const double angle = std::atan2(length(cross(a.normal, b.normal)), dot(a.normal, b.normal)) *
-                         180.0 / 3.14159265358979323846;
+    const double angle = degrees_between(a.normal, b.normal);
     report.mean += angle;
     if (angle <= report.angle) continue;
     report.angle = angle;

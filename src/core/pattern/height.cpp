@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/smooth_step.h"
 
 namespace evenclay {
 
@@ -18,7 +19,7 @@ Rise rise(double distance, double width) {
   const double x = distance / width;
   if (x <= 0.0) return {0.0, 0.0};
   if (x >= 1.0) return {};
-  return {x * x * x * (x * (6.0 * x - 15.0) + 10.0), 30.0 * x * x * (x - 1.0) * (x - 1.0) / width};
+  return {smooth_step(x), 30.0 * x * x * (x - 1.0) * (x - 1.0) / width};
 }
 
 }  // namespace

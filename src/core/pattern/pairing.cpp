@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <numbers>
 #include <optional>
 
+#include "core/base/angles.h"
 #include "core/mesh/cut_mesh.h"
 
 namespace evenclay {
@@ -43,10 +43,6 @@ std::vector<OnEdge> on_edge(const TriangleMesh& tile, const PatternBase& base, S
     return a.along != b.along ? a.along < b.along : a.vertex < b.vertex;
   });
   return found;
-}
-
-double degrees_between(const Vec3& a, const Vec3& b) {
-  return std::atan2(length(cross(a, b)), dot(a, b)) * 180.0 / std::numbers::pi;
 }
 
 // The cubic through the four vertices of a chain around a place, of anything that can be scaled and added.

@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/smooth_step.h"
 #include "core/body/topology.h"
 #include "core/nurbs/conics.h"
 #include "core/nurbs/fit.h"
@@ -23,11 +24,6 @@ double hill(double share) {
   return share < 1.0 ? x * x * x : 0.0;
 }
 
-double smooth(double x) {
-  x = std::clamp(x, 0.0, 1.0);
-  return x * x * x * (x * (6.0 * x - 15.0) + 10.0);
-}
-
 double dimple(const ShelfTileSizes& s, double x, double y) {
   const double radius = 0.5 * s.width * std::min(s.length_x, s.length_y);
   return -s.height * hill(std::hypot((x - 0.5) * s.length_x, (y - 0.5) * s.length_y) / radius);
@@ -44,7 +40,7 @@ double hex(const ShelfTileSizes& s, double x, double y) {
   const double sum =
       std::cos(kTurn * (x + y)) + std::cos(kTurn * (x - y)) + std::cos(kTurn * 2.0 * y);
   // 3 in the middle of a cell, −1 half-way between two, −1.5 in the corners.
-  return -s.height * smooth((sum + 1.0) / (4.0 * (1.3 - s.width)));
+  return -s.height * smooth_step((sum + 1.0) / (4.0 * (1.3 - s.width)));
 }
 
 double scale(const ShelfTileSizes& s, double x, double y) {
@@ -52,7 +48,8 @@ double scale(const ShelfTileSizes& s, double x, double y) {
   const double phase = y - 0.35 * s.width * bow;
   const double p = phase - std::floor(phase);
   constexpr double kSlope = 0.75;  // of the way the scale rises, then it falls off
-  return s.height * (p < kSlope ? smooth(p / kSlope) : smooth((1.0 - p) / (1.0 - kSlope)));
+  return s.height *
+         (p < kSlope ? smooth_step(p / kSlope) : smooth_step((1.0 - p) / (1.0 - kSlope)));
 }
 
 }  // namespace

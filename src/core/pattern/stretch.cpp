@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/check/measures.h"
 #include "core/pattern/flow_ends.h"
 
 namespace evenclay {
@@ -88,34 +89,14 @@ Stretch stretch_of(const Chart& chart, const FlowOptions& o, double length_x, do
   return result;
 }
 
-namespace {
-
-// Principal curvatures by the fundamental forms, positive where the surface bends towards du × dv.
-// Source: M. do Carmo, Differential Geometry of Curves and Surfaces, 1976, section 3.3.
-std::optional<std::array<double, 2>> bends(const PointSecond& d) {
-  const Vec3 raw = cross(d.du, d.dv);
-  const double area = length(raw);
-  if (!(area > 1e-12)) return std::nullopt;
-  const Vec3 n = raw / area;
-  const double e = dot(d.du, d.du), f = dot(d.du, d.dv), g = dot(d.dv, d.dv);
-  const double l = dot(d.duu, n), m = dot(d.duv, n), q = dot(d.dvv, n);
-  const double det = e * g - f * f;
-  const double mean = 0.5 * (e * q - 2.0 * f * m + g * l) / det;
-  const double gauss = (l * q - m * m) / det;
-  const double way = std::sqrt(std::max(0.0, mean * mean - gauss));
-  return std::array{mean - way, mean + way};
-}
-
-}  // namespace
-
 std::optional<FlowHarm> harm_of(const Chart& chart, const FlowOptions& o, double low, double high,
                                 int samples) {
   const double side = side_of(chart, o);
   std::optional<FlowHarm> worst;
   over_region(chart, o, samples, [&](int, int, const PointSecond& d, double, double) {
-    const auto k = bends(d);
+    const auto k = curvature(d);
     if (!k) return;
-    for (const double bend : *k) {
+    for (const double bend : {k->k1, k->k2}) {
       // At height h the surface has shrunk to the share 1 − h k along that direction.
       const double height = side * bend > 0.0 ? high : low;
       if (height * side * bend < 1.0) continue;

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <vector>
 
+#include "core/base/smooth_step.h"
+
 namespace evenclay {
 
 namespace {
@@ -44,7 +46,7 @@ double falloff(FalloffShape shape, double t, double k) {
     case FalloffShape::Dome:
       return 1.0 - std::pow(t, 1.0 + k);
     case FalloffShape::Bell:
-      return std::pow(1.0 - t * t * t * (t * (6.0 * t - 15.0) + 10.0), k);
+      return std::pow(1.0 - smooth_step(t), k);
   }
   return 0.0;
 }

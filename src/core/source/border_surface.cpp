@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/nurbs/fitted.h"
 #include "core/nurbs/knot_operations.h"
@@ -280,9 +281,9 @@ double worst_angle(const Surface& s, const Onward& onward) {
     if (!way) continue;
     const Vec3 mine = cross(d.du(), d.dv());
     const Vec3 theirs = cross(d.du(), *way);
-    worst = std::max(worst, std::atan2(length(cross(mine, theirs)), dot(mine, theirs)));
+    worst = std::max(worst, degrees_between(mine, theirs));
   }
-  return worst * 180.0 / std::numbers::pi;
+  return worst;
 }
 
 bool has_neighbour(const Surface& s, const Onward& onward) {

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <limits>
 
+#include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/nurbs/fit.h"
 #include "core/nurbs/fitted.h"
@@ -180,8 +181,7 @@ Vec3 end_place(const Curve& c, bool last) {
 bool smooth_joint(const Curve& a, const Curve& b) {
   const Vec3 x = derivatives(a, a.knots.last(), 1).d1;
   const Vec3 y = derivatives(b, b.knots.first(), 1).d1;
-  return length(x) > 0.0 && length(y) > 0.0 &&
-         std::atan2(length(cross(x, y)), dot(x, y)) < 0.1 * 3.14159265358979 / 180.0;
+  return length(x) > 0.0 && length(y) > 0.0 && degrees_between(x, y) < 0.1;
 }
 
 }  // namespace
@@ -295,7 +295,7 @@ std::vector<double> corner_places(const Curve& c) {
     if (t <= c.knots.first() || t >= c.knots.last()) continue;
     const Vec3 a = e.derivatives(t - step, 1).d1;
     const Vec3 b = e.derivatives(t + step, 1).d1;
-    if (std::atan2(length(cross(a, b)), dot(a, b)) > 1e-4) result.push_back(t);
+    if (radians_between(a, b) > 1e-4) result.push_back(t);
   }
   return result;
 }
