@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 #include <deque>
 #include <map>
 #include <optional>
@@ -12,6 +13,16 @@
 namespace evenclay {
 
 namespace {
+
+// Surfaces by their addresses, which the chart keeps taken, and the regions.
+std::vector<double> key_of(std::span<const Surface* const> surfaces, Direction d,
+                           std::span<const Region> regions) {
+  std::vector<double> key{d == Direction::U ? 0.0 : 1.0};
+  for (const Surface* s : surfaces)
+    key.push_back(static_cast<double>(reinterpret_cast<std::uintptr_t>(s)));
+  for (const Region& r : regions) key.insert(key.end(), {r.u_begin, r.u_end, r.v_begin, r.v_end});
+  return key;
+}
 
 std::array<bool, 4> poles_of(const Grid<ChartCell>& cells, double tolerance) {
   std::array<bool, 4> all{true, true, true, true};
@@ -30,6 +41,14 @@ std::array<bool, 4> poles_of(const Grid<ChartCell>& cells, double tolerance) {
 }
 
 }  // namespace
+
+std::shared_ptr<const ArcLengthMap> ChartLengths::of(std::span<const Surface* const> surfaces,
+                                                     Direction d, std::span<const Region> regions) {
+  const std::scoped_lock lock(mutex_);
+  auto& map = known_[key_of(surfaces, d, regions)];
+  if (!map) map = std::make_shared<const ArcLengthMap>(surfaces, d, regions);
+  return map;
+}
 
 Chart chart_of(const Face& face, double pole_tolerance) {
   Chart chart;
@@ -228,7 +247,8 @@ double mean_length(const Chart& chart, Direction d, int cell) {
   double sum = 0.0;
   for (int k = 0; k < across; ++k) {
     const Surface& s = u ? chart.surface(cell, k) : chart.surface(k, cell);
-    sum += ArcLengthMap(s, d, whole(s)).mean_length();
+    const std::array<const Surface*, 1> one{&s};
+    sum += chart.lengths->of(one, d, std::array{whole(s)})->mean_length();
   }
   return sum / across;
 }
@@ -287,8 +307,7 @@ Spread::Spread(const Chart& chart, Direction d, const ChartRegion& r, bool even)
         const double begin = u ? first.u_begin : first.v_begin;
         const double end = u ? first.u_end : first.v_end;
         if (!(end > begin)) throw Error("The region on the target has no extent in one direction.");
-        const auto map =
-            measure ? std::make_shared<const ArcLengthMap>(surfaces, d, regions) : nullptr;
+        const auto map = measure ? chart.lengths->of(surfaces, d, regions) : nullptr;
         lengths.push_back(map ? map->mean_length() : 1.0);
         pieces_.push_back({cell, 0.0, 0.0, begin, end, even ? map : nullptr});
       });
@@ -320,7 +339,7 @@ double length_along(const Chart& chart, Direction d, const ChartRegion& region) 
   double sum = 0.0;
   for_pieces(chart, d, region,
              [&](int, std::span<const Surface* const> surfaces, std::span<const Region> regions) {
-               sum += ArcLengthMap(surfaces, d, regions).mean_length();
+               sum += chart.lengths->of(surfaces, d, regions)->mean_length();
              });
   return sum;
 }

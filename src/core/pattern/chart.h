@@ -2,7 +2,9 @@
 #pragma once
 
 #include <array>
+#include <map>
 #include <memory>
+#include <mutex>
 #include <span>
 #include <vector>
 
@@ -19,11 +21,25 @@ struct ChartCell {
   bool outward = true;  ///< outside is along du × dv of the turned surface
 };
 
+/// Arc lengths over pieces of a chart, each measured when it is first asked for: one evaluation of a pattern asks for
+/// the same ones many times. Thread-safe.
+class ChartLengths {
+ public:
+  std::shared_ptr<const ArcLengthMap> of(std::span<const Surface* const> surfaces,
+                                         Direction direction, std::span<const Region> regions);
+
+ private:
+  std::mutex mutex_;
+  std::map<std::vector<double>, std::shared_ptr<const ArcLengthMap>> known_;
+};
+
 /// Faces side by side: cells(column, row). `around_s`: the last column borders on the first.
 struct Chart {
   Grid<ChartCell> cells;
   bool around_s = false, around_t = false;
   std::array<bool, 4> pole{};  ///< the borders s = 0, s = 1, t = 0, t = 1 are one place each
+
+  std::shared_ptr<ChartLengths> lengths = std::make_shared<ChartLengths>();
 
   const Surface& surface(int column = 0, int row = 0) const { return *cells(column, row).surface; }
   bool single() const { return cells.rows() == 1 && cells.columns() == 1; }
