@@ -11,6 +11,7 @@
 #include "core/exchange/export.h"
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/conics.h"
+#include "core/operations/flow_pattern.h"
 #include "core/pattern/exact.h"
 
 namespace {
@@ -78,6 +79,31 @@ void PatternFollows(benchmark::State& state) {
       static_cast<double>(plan.bytes()) / static_cast<double>(plan.vertex_count());
 }
 
+// The whole step as a hand that shapes the target waits for it: facts, stretch, folds, joints and the mesh, of 20 × 20
+// tiles of 13 × 13 vertices, evened out and faded.
+void PatternStep(benchmark::State& state) {
+  FlowPatternOperation flow;
+  flow.tile = 1;
+  flow.target = 2;
+  flow.sizing = FlowSizing::Size;
+  flow.tile_u = flow.tile_v = 10.0;
+  flow.v_from = 0.0;
+  flow.v_to = 1.0;
+  flow.fade_v_from = flow.fade_v_to = 20.0;
+  Memo memo;
+  Inputs inputs;
+  inputs.memo = &memo;
+  inputs.parts[{1}] = std::make_shared<const Shape>(body_of({bumpy_tile()}));
+  Surface target = sheet();
+  Progress progress;
+  for (auto _ : state) {
+    target.points(7, 9).z += 0.01;
+    inputs.parts[{2}] = std::make_shared<const Shape>(body_of({target}));
+    memo.next_evaluation();
+    benchmark::DoNotOptimize(flow.apply(CurveSet{}, inputs, progress).notes.data());
+  }
+}
+
 // A hundred tiles on a torus as one closed body of surfaces within 0.01 mm.
 void PatternOfSurfaces(benchmark::State& state) {
   const Body tile = body_of({bumpy_tile()});
@@ -139,6 +165,7 @@ BENCHMARK(PatternFollows)
     ->Args({10'000'000, 0})
     ->Unit(benchmark::kMillisecond)
     ->UseRealTime();
+BENCHMARK(PatternStep)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(PatternOfSurfaces)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(StlOurs)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(StlKernel)->Unit(benchmark::kMillisecond)->UseRealTime();
