@@ -80,15 +80,21 @@ class PlaneCut {
   TriangleMesh result_;
 };
 
+/// Cells are unsigned so that those of points very far out may wrap around: points of one cell are
+/// compared by their distance anyhow.
 struct Cell {
-  std::int64_t x, y, z;
+  std::uint64_t x, y, z;
   bool operator==(const Cell&) const = default;
 };
 struct CellHash {
   std::size_t operator()(const Cell& c) const {
-    return static_cast<std::size_t>(c.x * 73856093 ^ c.y * 19349663 ^ c.z * 83492791);
+    return static_cast<std::size_t>(c.x * 73856093U ^ c.y * 19349663U ^ c.z * 83492791U);
   }
 };
+/// The cell a coordinate lies in, counted in cells.
+std::uint64_t cell_along(double coordinate, double side) {
+  return static_cast<std::uint64_t>(std::llround(coordinate / side));
+}
 
 }  // namespace
 
@@ -103,14 +109,16 @@ TriangleMesh welded(const TriangleMesh& mesh, double near) {
   std::vector<std::uint32_t> number;
   TriangleMesh result;
   const auto cell_of = [&](const Vec3& p) {
-    return Cell{std::llround(p.x / side), std::llround(p.y / side), std::llround(p.z / side)};
+    return Cell{cell_along(p.x, side), cell_along(p.y, side), cell_along(p.z, side)};
   };
   const auto find = [&](const Vec3& p) -> std::uint32_t {
     const Cell c = cell_of(p);
-    for (std::int64_t x = -1; x <= 1; ++x)
-      for (std::int64_t y = -1; y <= 1; ++y)
-        for (std::int64_t z = -1; z <= 1; ++z)
-          if (const auto at = cells.find({c.x + x, c.y + y, c.z + z}); at != cells.end())
+    // From one below to one above; the sum wraps around as the cells do.
+    for (std::uint64_t x = 0; x < 3; ++x)
+      for (std::uint64_t y = 0; y < 3; ++y)
+        for (std::uint64_t z = 0; z < 3; ++z)
+          if (const auto at = cells.find({c.x + x - 1, c.y + y - 1, c.z + z - 1});
+              at != cells.end())
             for (const std::uint32_t k : at->second)
               if (distance(result.points[k], p) <= near) return k;
     return 0xFFFFFFFF;
