@@ -15,15 +15,16 @@ ALLOWED = {
     "core/body": LOW,
     "core/kernel": LOW + ["core/kernel"],
     **{f"core/{a}": LOW + [f"core/{a}"] for a in ALGORITHMS},
+    "core/points": LOW + ["core/subdivision", "core/points"],  # the hand shapes forms, too
     "core/source": LOW + ["core/check", "core/source"],  # sections of parts are sources
     "core/pattern": LOW + ["core/check", "core/pattern"],  # a target's bend decides what folds
     "core/cut": LOW + ["core/kernel", "core/cut"],
     "core/grid": LOW + ["core/check", "core/grid"],  # choosing a grid means measuring it
-    "core/document": LOW + ["core/document"],
+    "core/document": LOW + ["core/subdivision", "core/document"],
     "core/operations": LOW + [f"core/{a}" for a in ALGORITHMS] + ["core/document", "core/exchange", "core/operations"],
-    "core/exchange": LOW + ["core/kernel", "core/document", "core/exchange"],
+    "core/exchange": LOW + ["core/kernel", "core/subdivision", "core/document", "core/exchange"],
     "core/demo": LOW + ["core/points", "core/document", "core/operations", "core/demo"],
-    "core/display": LOW + ["core/points", "core/grid", "core/check", "core/pattern", "core/source", "core/document", "core/operations", "core/display"],
+    "core/display": LOW + ["core/points", "core/grid", "core/check", "core/subdivision", "core/pattern", "core/source", "core/document", "core/operations", "core/display"],
     "run": ["core", "run"],
     "app": ["core", "app"],
 }

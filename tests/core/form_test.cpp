@@ -12,6 +12,7 @@
 #include "core/base/error.h"
 #include "core/subdivision/edits.h"
 #include "core/subdivision/refine.h"
+#include "core/subdivision/sources.h"
 
 using namespace evenclay;
 using Catch::Matchers::Contains;
@@ -312,106 +313,6 @@ TEST_CASE("a box form has the counts of its formula, and its faces look outside"
   }
 }
 
-TEST_CASE("extruding a face adds a ring of faces, and names stay") {
-  const Form box = make_box_form({}, {2, 2, 2}, 2, 2, 2, 1);
-  std::vector<std::uint32_t> top;
-  for (std::uint32_t f = 0; f < box.faces.size(); ++f) {
-    bool up = true;
-    for (const std::uint32_t p : box.faces[f].points) up = up && box.points[p].z > 0.9;
-    if (up) top.push_back(f);
-  }
-  REQUIRE(top.size() == 4);
-  const Edited e = extruded(box, top, {0, 0, 1}, 2);
-  CHECK(e.form.faces.size() == box.faces.size() + 8);
-  CHECK(e.form.points.size() == box.points.size() + 8);
-  CHECK(topology(e.form).euler == 2);
-  CHECK(e.faces == top);
-  for (std::size_t f = 0; f < box.faces.size(); ++f) CHECK(e.form.faces[f].tag == box.faces[f].tag);
-  // Straight walls: the volume of the box grows by 2 × 2 × 1, measured on the polygons.
-  double v = 0.0;
-  for (const FormFace& f : e.form.faces)
-    for (std::size_t k = 1; k + 1 < f.points.size(); ++k)
-      v += dot(e.form.points[f.points[0]],
-               cross(e.form.points[f.points[k]], e.form.points[f.points[k + 1]])) /
-           6.0;
-  CHECK(v == Approx(12.0));
-}
-
-TEST_CASE("a loop goes all the way round a box, on one side or both") {
-  const Form box = make_box_form({}, {2, 2, 2}, 1, 1, 1, 1);
-  const FormTopology t = topology(box);
-  // An edge along z: the ring across it goes round four sides.
-  FormEdge upright{};
-  for (const FormTopology::Edge& e : t.edges)
-    if (std::abs(box.points[e.points[0]].z - box.points[e.points[1]].z) > 1) upright = e.points;
-  const EdgeRing ring = ring_across(box, t, upright);
-  CHECK(ring.closed);
-  CHECK(ring.edges.size() == 4);
-  const Form one = with_loop(box, upright, 0.25, false, 2);
-  CHECK(one.points.size() == 12);
-  CHECK(one.faces.size() == 10);
-  const Form two = with_loop(box, upright, 0.25, true, 2);
-  CHECK(two.points.size() == 16);
-  CHECK(two.faces.size() == 14);
-  int low = 0, high = 0;
-  for (std::size_t k = 8; k < 16; ++k) {
-    low += std::abs(two.points[k].z + 0.5) < 1e-12 ? 1 : 0;
-    high += std::abs(two.points[k].z - 0.5) < 1e-12 ? 1 : 0;
-  }
-  CHECK(low == 4);
-  CHECK(high == 4);
-  CHECK_THROWS_WITH(with_loop(box, upright, 0.0, false, 2), Contains("between 0 and 1"));
-  CHECK_THROWS_WITH(with_loop(box, upright, 0.5, true, 2), Contains("both loops"));
-  CHECK_THROWS_WITH(with_loop(box, {0, 7}, 0.3, false, 2), Contains("no longer there"));
-  // Creases of the edges that are cut stay on both halves.
-  const Form creased = with_creases(box, std::array<FormEdge, 1>{upright}, 2.0);
-  const Form cut = with_loop(creased, upright, 0.25, false, 2);
-  CHECK(cut.creases.size() == 2);
-}
-
-TEST_CASE("a loop of edges runs straight on") {
-  const Form box = make_box_form({}, {2, 2, 2}, 2, 2, 2, 1);
-  const FormTopology t = topology(box);
-  for (const FormTopology::Edge& e : t.edges) {
-    const std::vector<FormEdge> loop = loop_along(t, e.points);
-    // Across the middle of the sides all round, or along an edge of the box.
-    CHECK((loop.size() == 8 || loop.size() == 2));
-  }
-}
-
-TEST_CASE("two openings are bridged without a twist, and the form gains a handle") {
-  const Form box = make_box_form({}, {3, 3, 1}, 3, 3, 1, 1);
-  std::vector<std::uint32_t> middle;
-  for (std::uint32_t f = 0; f < box.faces.size(); ++f) {
-    Vec3 m;
-    for (const std::uint32_t p : box.faces[f].points) m += box.points[p] / 4.0;
-    if (std::abs(m.x) < 0.1 && std::abs(m.y) < 0.1) middle.push_back(f);
-  }
-  REQUIRE(middle.size() == 2);
-  const Form open = without_faces(box, middle);
-  const FormTopology t = topology(open);
-  CHECK(t.borders == 2);
-  CHECK(t.euler == 0);
-  std::vector<FormEdge> borders;
-  for (const FormTopology::Edge& e : t.edges)
-    if (e.border()) borders.push_back(e.points);
-  FormEdge upper{}, lower{};
-  for (const FormEdge& e : borders) (open.points[e[0]].z > 0 ? upper : lower) = e;
-  const Form ring = bridged(open, upper, lower, 0, 2);
-  const FormTopology done = topology(ring);
-  CHECK(done.borders == 0);
-  CHECK(done.euler == 0);  // a torus
-  // Straight down: each new edge is as long as the box is high.
-  for (const FormFace& f : ring.faces) {
-    if (std::any_of(open.faces.begin(), open.faces.end(),
-                    [&](const FormFace& o) { return o.tag == f.tag; }))
-      continue;
-    CHECK(distance(ring.points[f.points[1]], ring.points[f.points[2]]) == Approx(1.0));
-  }
-  CHECK_THROWS_WITH(bridged(open, upper, upper, 0, 2), Contains("one border"));
-  CHECK_THROWS_WITH(bridged(ring, upper, lower, 0, 2), Contains("no border"));
-}
-
 TEST_CASE("forms that are no manifolds are refused with a sentence") {
   const std::vector<Vec3> p{{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0},
                             {0, 0, 1}, {2, 2, 2}, {3, 2, 2}};
@@ -437,58 +338,4 @@ TEST_CASE("forms that are no manifolds are refused with a sentence") {
   CHECK_THROWS_WITH(without_faces(cube(), std::array<std::uint32_t, 6>{0, 1, 2, 3, 4, 5}),
                     Contains("nothing would be left"));
   CHECK_THROWS_WITH(make_box_form({}, {1, 1, 1}, 0, 1, 1, 1), Contains("1 to 100"));
-}
-
-TEST_CASE("after any sequence of edits a form is an oriented manifold and names stay its own") {
-  std::mt19937 random(11);
-  const auto below = [&](std::size_t n) {
-    return std::uniform_int_distribution<std::size_t>(0, n - 1)(random);
-  };
-  Progress progress;
-  int done = 0, refused = 0;
-  for (int round = 0; round < 60; ++round) {
-    Form form = round % 2 == 0 ? make_box_form({}, {3, 2, 2}, 2, 2, 1, 1) : sheet(3, 3);
-    for (int step = 2; step < 30 && form.faces.size() < 400; ++step) {
-      const FormTopology t = topology(form);
-      const Form before = form;
-      try {
-        switch (below(5)) {
-          case 0: {
-            std::vector<std::uint32_t> picked;
-            for (std::size_t k = 0; k < 1 + below(4); ++k)
-              picked.push_back(static_cast<std::uint32_t>(below(form.faces.size())));
-            form = extruded(form, picked, {0.3, 0.1, 0.4}, step).form;
-            break;
-          }
-          case 1:
-            form = with_loop(form, t.edges[below(t.edges.size())].points, 0.3, below(2) == 0, step);
-            break;
-          case 2: {
-            const std::array picked{static_cast<std::uint32_t>(below(form.faces.size()))};
-            form = without_faces(form, picked);
-            break;
-          }
-          case 3: {
-            const std::array<FormEdge, 1> picked{t.edges[below(t.edges.size())].points};
-            form = with_creases(form, picked, below(2) == 0 ? kSharp : 1.5);
-            break;
-          }
-          default:
-            form = bridged(form, t.edges[below(t.edges.size())].points,
-                           t.edges[below(t.edges.size())].points, 0, step);
-        }
-        ++done;
-      } catch (const Error&) {
-        form = before;
-        ++refused;
-      }
-      const FormTopology now = topology(form);  // throws when it is no manifold
-      // χ = Σ (2 − 2g − b) over the shells: of closed pieces an even number, never more than two a shell.
-      CHECK((now.euler + static_cast<int>(now.borders)) % 2 == 0);
-      CHECK(now.euler + static_cast<int>(now.borders) <= 2 * static_cast<int>(now.shells));
-    }
-    check(subdivided(form, progress));
-  }
-  CHECK(done > 500);
-  CHECK(refused > 50);
 }

@@ -33,6 +33,7 @@ const OperationInfo& face_of(const std::string& action) {
 QString kinds_in_words(ShapeKinds kinds) {
   QStringList list;
   if ((kinds & kBody) != 0) list << QObject::tr("surfaces");
+  if ((kinds & kForm) != 0) list << QObject::tr("a subdivision form");
   if ((kinds & kMesh) != 0) list << QObject::tr("triangles");
   if ((kinds & kCurves) != 0) list << QObject::tr("curves");
   return list.join(QObject::tr(" or "));
@@ -90,7 +91,7 @@ void MainWindow::add_operation_actions() {
 
 // All kinds while the shape is not computed yet: the step itself will say when it does not fit.
 ShapeKinds MainWindow::chosen_kind() const {
-  constexpr ShapeKinds kAny = kBody | kMesh | kCurves | kPicture | kCage;
+  constexpr ShapeKinds kAny = kBody | kMesh | kCurves | kPicture | kCage | kForm;
   const auto answer = model_.answer();
   if (answer && answer->chosen == model_.chosen_part() && answer->shown)
     return kind_of(*answer->shown);

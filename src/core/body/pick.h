@@ -11,8 +11,8 @@ namespace evenclay {
 /// What can be picked on a shape.
 enum class PickKind { Face, Edge, Corner };
 
-/// A face, edge or corner: known by its tag, or, where that is 0 or gone, by where it was. Corners have
-/// no tags of their own.
+/// A face, edge or corner: known by its tag, or, where that is 0 or gone, by where it was. Corners of bodies have no
+/// tags of their own; those of subdivision forms are points with theirs.
 struct Pick {
   PickKind kind = PickKind::Face;
   Tag tag = 0;

@@ -26,8 +26,10 @@ struct Deviation {
 struct Measurable {
   Body body;
   const TriangleMesh* mesh = nullptr;
+  std::shared_ptr<const TriangleMesh> own = {};  ///< the mesh, where nobody else keeps it
 
   Measurable() = default;
+  Measurable(std::shared_ptr<const TriangleMesh> m) : mesh(m.get()), own(std::move(m)) {}  // NOLINT
   Measurable(Body b) : body(std::move(b)) {}            // NOLINT: a body is measurable
   Measurable(const TriangleMesh& m) : mesh(&m) {}       // NOLINT
   Measurable(const Surface& s) : body(body_of({s})) {}  // NOLINT

@@ -12,6 +12,7 @@
 #include "core/body/topology.h"
 #include "core/display/surface_mesh.h"
 #include "core/nurbs/surface_evaluator.h"
+#include "core/subdivision/refine.h"
 
 namespace evenclay {
 
@@ -105,6 +106,12 @@ struct MakeDisplayMesh {
   }
   void operator()(const Cage& c) const {
     for (const Vec3& p : c.now.points.values()) out.box.add(p);
+  }
+  void operator()(const Form& form) const {
+    const double chord = std::max(size(form), 1e-6) * quality.chord_share;
+    add_mesh(limit_mesh(form, levels_for(form, chord, quality.most_triangles, progress), progress),
+             out);
+    out.closed = links_of(form)->topology.borders == 0;
   }
   // Two triangles, to be picked; the picture itself is drawn by whoever shows it.
   void operator()(const Picture& p) const {
@@ -257,6 +264,7 @@ struct CollectEdges {
   void operator()(const CurveSet& set) const { out = set.curves; }
   void operator()(const Picture&) const {}
   void operator()(const Cage&) const {}
+  void operator()(const Form&) const {}
   void operator()(const Body& body) const { out = edge_curves(body); }
 };
 
@@ -268,8 +276,43 @@ std::vector<Curve> edges_of(const Shape& shape) {
   return result;
 }
 
+namespace {
+
+// Where the edges of a form lie in the limit: creases and borders, or all of them.
+void add_form_lines(const Form& form, bool sharp, DisplayLines& lines) {
+  Progress quiet;
+  Form fine = form;
+  // The edges of the form are runs of edges of its subdivisions; of each its ends and its middle point.
+  std::vector<std::array<std::uint32_t, 2>> runs;
+  for (const FormTopology::Edge& e : links_of(form)->topology.edges)
+    if (!sharp || e.border() || form.crease(e.points[0], e.points[1]) > 0.0)
+      runs.push_back(e.points);
+  if (runs.empty()) return;
+  const int levels = form.faces.size() > 4000 ? 0 : (form.faces.size() > 500 ? 1 : 2);
+  for (int k = 0; k < levels; ++k) {
+    const std::shared_ptr<const FormLinks> links = links_of(fine);
+    std::vector<std::array<std::uint32_t, 2>> halves;
+    const auto points = static_cast<std::uint32_t>(fine.points.size());
+    for (const auto& [a, b] : runs) {
+      const std::uint32_t middle = points + links->topology.number.at(form_edge(a, b));
+      halves.push_back({a, middle});
+      halves.push_back({middle, b});
+    }
+    runs = std::move(halves);
+    fine = subdivided(fine, quiet);
+  }
+  const LimitPoints limit = limit_of(fine);
+  for (const auto& run : runs)
+    for (const std::uint32_t p : run)
+      for (std::size_t c = 0; c < 3; ++c)
+        lines.pieces.push_back(static_cast<float>(limit.points[p][c]));
+}
+
+}  // namespace
+
 DisplayLines iso_curves(const Shape& shape) {
   DisplayLines lines;
+  if (const auto* form = std::get_if<Form>(&shape)) add_form_lines(*form, false, lines);
   if (const auto* body = std::get_if<Body>(&shape))
     for (const Face& f : body->faces) {
       const FaceRegion region(f);
@@ -281,6 +324,7 @@ DisplayLines iso_curves(const Shape& shape) {
 
 DisplayLines edge_lines(const Shape& shape) {
   DisplayLines lines;
+  if (const auto* form = std::get_if<Form>(&shape)) add_form_lines(*form, true, lines);
   const auto* body = std::get_if<Body>(&shape);
   if (body == nullptr || body->edges.empty()) return lines;
   const Topology t = topology(*body);

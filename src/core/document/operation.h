@@ -83,7 +83,7 @@ inline constexpr int kStages = 7;
 /// Kinds of shapes as a set.
 using ShapeKinds = unsigned;
 inline constexpr ShapeKinds kNothing = 0, kBody = 1, kMesh = 2, kCurves = 4, kPicture = 8,
-                            kCage = 16;
+                            kCage = 16, kForm = 32;
 ShapeKinds kind_of(const Shape& shape);
 
 /// What is known of an operation before it has any parameters: rail, menus, search, enabling, files
@@ -123,6 +123,8 @@ struct Beginning {
   std::vector<PartId> picked = {};              ///< in the list of parts, the chosen one first
   std::vector<std::array<int, 4>> points = {};  ///< picked control points: net, i, j, k
   std::optional<Frame> plane = {};              ///< the work plane, when one has been set
+  std::vector<Pick> picks =
+      {};  ///< picked faces, edges and points of a form, with their partners in symmetry
 };
 
 /// Immutable once it is in a document: shared between document versions and threads. To change a

@@ -19,6 +19,9 @@ bool is_empty(const Picture& picture) {
 bool is_empty(const Cage& cage) {
   return cage.now.points.empty();
 }
+bool is_empty(const Form& form) {
+  return form.faces.empty();
+}
 bool is_empty(const Shape& shape) {
   return std::visit([](const auto& s) { return is_empty(s); }, shape);
 }
@@ -31,6 +34,7 @@ struct KindOf {
   ShapeKinds operator()(const CurveSet&) const { return kCurves; }
   ShapeKinds operator()(const Picture&) const { return kPicture; }
   ShapeKinds operator()(const Cage&) const { return kCage; }
+  ShapeKinds operator()(const Form&) const { return kForm; }
 };
 
 }  // namespace
@@ -63,6 +67,13 @@ std::size_t bytes_of(const Picture&) {
 }
 std::size_t bytes_of(const Cage& cage) {
   return sizeof cage + 2 * cage.now.points.values().size() * sizeof(Vec3);
+}
+std::size_t bytes_of(const Form& form) {
+  std::size_t corners = 0;
+  for (const FormFace& f : form.faces) corners += f.points.size();
+  // Twice: the links hold the faces once more, and about as much again.
+  return sizeof form + form.points.size() * (sizeof(Vec3) + 2 * sizeof(Tag)) +
+         2 * (form.faces.size() * sizeof(FormFace) + corners * sizeof(std::uint32_t)) * 4;
 }
 std::size_t bytes_of(const Body& body) {
   std::size_t sum = sizeof body;

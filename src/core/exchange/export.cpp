@@ -12,6 +12,7 @@
 #include "core/document/project_file.h"
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/clamped.h"
+#include "core/subdivision/refine.h"
 
 namespace evenclay {
 
@@ -27,6 +28,10 @@ struct MeshOf {
   TriangleMesh operator()(const TriangleMesh& mesh) const { return mesh; }
   TriangleMesh operator()(const CurveSet&) const {
     throw Error("The part is a curve and has no triangles. Export it as .step or .surface.json.");
+  }
+  TriangleMesh operator()(const Form& form) const {
+    constexpr std::size_t kMost = 8'000'000;
+    return limit_mesh(form, levels_for(form, chord, kMost, progress), progress);
   }
   TriangleMesh operator()(const Cage&) const {
     throw Error("A cage has no shape to hand over. Export the parts that are in it.");

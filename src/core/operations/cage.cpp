@@ -29,6 +29,7 @@ void add_places(const Shape& shape, std::vector<Vec3>& places) {
     }
     void operator()(const Picture&) const {}
     void operator()(const Cage&) const {}
+    void operator()(const Form& form) const { (*this)(form.points); }
     void operator()(const std::vector<Vec3>& more) const {
       to.insert(to.end(), more.begin(), more.end());
     }
@@ -246,10 +247,12 @@ struct Bend {
     if (!bent.normals.empty()) bent.normals = averaged_normals(bent);
     return bent;
   }
+  Shape operator()(const Form& form) const { return by_points(form); }
   Shape operator()(const Picture&) const { refuse(); }
   Shape operator()(const Cage&) const { refuse(); }
   [[noreturn]] static void refuse() {
-    throw Error("Only surfaces, meshes and curves can be put into a cage. Choose another part.");
+    throw Error(
+        "Only surfaces, forms, meshes and curves can be put into a cage. Choose another part.");
   }
 };
 

@@ -22,7 +22,7 @@ class CageOperation : public OperationOf<CageOperation> {
         .stage = Stage::Shaped,
         .group = "Cage",
         .icon = "box",
-        .takes = kBody | kMesh | kCurves,
+        .takes = kBody | kMesh | kCurves | kForm,
         .hint = "Enter keeps the cage; then drag its points. The picked parts follow.",
         .new_part = true,
         .followed_by = "in_cage"};
@@ -52,7 +52,7 @@ class InCageOperation : public OperationOf<InCageOperation> {
                                          .stage = Stage::Shaped,
                                          .group = "Cage",
                                          .icon = "package",
-                                         .takes = kBody | kMesh | kCurves};
+                                         .takes = kBody | kMesh | kCurves | kForm};
     return kInfo;
   }
   void suit(const Beginning& beginning) override;

@@ -55,6 +55,10 @@ namespace {
 
 const Body& faces_of(const Shape& shape, std::string_view label) {
   const auto* body = std::get_if<Body>(&shape);
+  if (std::holds_alternative<Form>(shape))
+    throw Error(fmt::format(
+        "{} works on surfaces, but the part is a subdivision form. Add Convert to surfaces first.",
+        label));
   if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape))
     throw Error(fmt::format("{} works on surfaces, but the part is a {}. Choose another part.",
                             label,
@@ -88,6 +92,8 @@ Nets nets_of(const Shape& shape, std::string_view label) {
     nets.assign(curves->curves.begin(), curves->curves.end());
   else if (const auto* cage = std::get_if<Cage>(&shape))
     nets.emplace_back(cage->now);
+  else if (const auto* form = std::get_if<Form>(&shape))
+    nets.emplace_back(FormNet{form->points, links_of(*form)});
   else if (const auto* body = std::get_if<Body>(&shape))
     for (const auto& faces : nets_of_faces(*body).faces_of_net)
       nets.emplace_back(*body->faces[faces.front()].surface);
@@ -117,6 +123,12 @@ Shape with_nets(const Shape& shape, const Nets& nets) {
   if (const auto* cage = std::get_if<Cage>(&shape)) {
     Cage result = *cage;
     result.now = *nets.nets.front().lattice();
+    return result;
+  }
+  if (const auto* form = std::get_if<Form>(&shape)) {
+    Form result = *form;
+    result.points = nets.nets.front().form()->points;
+    result.links = nets.nets.front().form()->links;
     return result;
   }
   CurveSet curves;
@@ -202,6 +214,9 @@ struct RoughBox {
   }
   void operator()(const Cage& c) const {
     for (const Vec3& p : c.now.points.values()) box.add(p);
+  }
+  void operator()(const Form& form) const {
+    for (const Vec3& p : form.points) box.add(p);
   }
   void operator()(const Picture& p) const {
     for (const double x : {-0.5, 0.5})

@@ -9,10 +9,23 @@
 #include "core/nurbs/arc_length.h"
 #include "core/operations/curves.h"
 #include "core/source/loft.h"
+#include "core/subdivision/edits.h"
 
 namespace evenclay {
 
 namespace {
+
+// The form elsewhere, with names of its own; a mirrored one is turned inside out again.
+Form placed_form(const Form& form, const Placement& at, int step, std::uint64_t copy) {
+  Form made = unlinked(form);
+  for (Vec3& p : made.points) p = at(p);
+  for (Tag& tag : made.point_tags) tag = make_tag(step, tag, copy);
+  for (FormFace& f : made.faces) {
+    f.tag = make_tag(step, f.tag, copy);
+    if (at.mirrors()) std::reverse(f.points.begin(), f.points.end());
+  }
+  return made;
+}
 
 // One overload for each kind of shape: the shape itself (when kept), then a copy at each placement.
 struct MakeCopies {
@@ -44,6 +57,11 @@ struct MakeCopies {
     for (const Placement& p : at)
       for (const Curve& c : set.curves) all.curves.push_back(placed(c, p));
     return all;
+  }
+  Shape operator()(const Form& form) const {
+    Form all = keep ? unlinked(form) : Form{};
+    for (std::size_t k = 0; k < at.size(); ++k) append(all, placed_form(form, at[k], step, k + 1));
+    return linked(std::move(all));
   }
   Shape operator()(const Cage&) const {
     throw Error("A cage cannot be copied like a shape. Make another cage instead.");

@@ -21,7 +21,7 @@ class MirrorOperation : public OperationOf<MirrorOperation> {
         .stage = Stage::CutAndJoin,
         .group = "Copies",
         .icon = "flip-horizontal-2",
-        .takes = kBody | kMesh | kCurves};
+        .takes = kBody | kMesh | kCurves | kForm};
     return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
@@ -55,7 +55,7 @@ class ArrayOperation : public OperationOf<ArrayOperation> {
                                          .stage = Stage::CutAndJoin,
                                          .group = "Copies",
                                          .icon = "layout-grid",
-                                         .takes = kBody | kMesh | kCurves};
+                                         .takes = kBody | kMesh | kCurves | kForm};
     return kInfo;
   }
   void suit(const Beginning& beginning) override;

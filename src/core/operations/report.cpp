@@ -11,10 +11,15 @@
 #include "core/body/topology.h"
 #include "core/check/curve_measures.h"
 #include "core/operations/offers.h"
+#include "core/subdivision/refine.h"
 
 namespace evenclay {
 
 namespace {
+
+TriangleMesh limit_as_mesh(const Form& form, Progress& progress) {
+  return limit_mesh(form, levels_for(form, 1e-4 * size(form), 300'000, progress), progress);
+}
 
 struct AsMeasurable {
   Measurable operator()(const Body& body) const { return body; }
@@ -22,6 +27,10 @@ struct AsMeasurable {
   Measurable operator()(const CurveSet&) const { return {}; }
   Measurable operator()(const Picture&) const { return {}; }
   Measurable operator()(const Cage&) const { return {}; }
+  Measurable operator()(const Form& form) const {
+    Progress quiet;
+    return std::make_shared<const TriangleMesh>(limit_as_mesh(form, quiet));
+  }
 };
 
 }  // namespace
@@ -106,6 +115,22 @@ void report_shape(const CurveSet& set, const ReportOptions&, Report& r, Progress
   }
   r.length = sum;
   if (set.curves.size() == 1) r.evenness = Evenness{evenness(first), 0.0};
+}
+
+void report_shape(const Form& form, const ReportOptions& o, Report& r, Progress& progress) {
+  const FormTopology& t = links_of(form)->topology;
+  r.control_points = form.points.size();
+  r.form_faces = form.faces.size();
+  r.form_edges = t.edges.size();
+  r.watertight = t.borders == 0;
+  if (!o.area_and_volume) {
+    for (const Vec3& p : form.points) r.box.add(p);
+    return;
+  }
+  const TriangleMesh mesh = limit_as_mesh(form, progress);
+  r.area = area(mesh);
+  r.box = box(mesh);
+  if (*r.watertight) r.volume = volume(mesh);
 }
 
 void report_shape(const Cage& c, const ReportOptions&, Report& r, Progress&) {
@@ -199,6 +224,8 @@ Report report(const Shape& shape, const Shape* against, const ReportOptions& opt
   else if (now == nullptr && before == nullptr && options.quick)
     r.deviation = quick_against(shape, *against, progress);
   if (r.deviation || now != nullptr || before != nullptr) return r;
+  // The limit of a form would be walked over anew for each picture.
+  if (options.quick && std::holds_alternative<Form>(shape)) return r;
   r.deviation = deviation(measurable(shape), measurable(*against), progress, options.per_span);
   return r;
 }
@@ -216,6 +243,9 @@ std::string to_json(const Report& r) {
                       {"control_points", r.control_points},
                       {"points", r.points_u},
                       {"degree", r.degree_u}};
+  } else if (r.form_faces > 0) {
+    j["form"] =
+        Json{{"points", r.control_points}, {"edges", r.form_edges}, {"faces", r.form_faces}};
   } else if (r.triangles > 0) {
     j["mesh"] = Json{{"vertices", r.vertices}, {"triangles", r.triangles}};
   }

@@ -16,10 +16,12 @@ struct Report {
   int points_u = 0, points_v = 0, degree_u = 0, degree_v = 0;  ///< of the first surface or curve
   std::size_t surfaces = 0, curves = 0, control_points = 0;
   std::size_t vertices = 0, triangles = 0;  ///< of a mesh
-  std::optional<bool> watertight;           ///< meshes, and single surfaces (closed)
-  std::optional<double> gap;                ///< mm, the greatest of a body's edges
-  std::optional<Evenness> evenness;         ///< of a single surface, or of a single curve (u)
-  std::optional<double> length;             ///< mm, of curves
+  /// Of a subdivision form, whose area, volume and box are those of a mesh within 1e-4 of its size of the limit.
+  std::size_t form_faces = 0, form_edges = 0;
+  std::optional<bool> watertight;    ///< meshes, and single surfaces (closed)
+  std::optional<double> gap;         ///< mm, the greatest of a body's edges
+  std::optional<Evenness> evenness;  ///< of a single surface, or of a single curve (u)
+  std::optional<double> length;      ///< mm, of curves
   std::optional<Deviation> deviation;
   std::optional<LeastRadius> least_radius;
   double area = 0.0;             ///< mm²

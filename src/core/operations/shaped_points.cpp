@@ -43,8 +43,18 @@ Json address_json(const Shaping& s, PointIndex p) {
 
 // Only points that were changed are written: [i, j, dx, dy, dz] and [i, j, factor]; of a curve
 // without j.
+// Of a form: [name of the point, dx, dy, dz].
+Json form_shaping_json(const Shaping& s) {
+  Json moves = Json::array();
+  for (std::size_t k = 0; k < s.tags.size(); ++k)
+    if (const Vec3& d = s.displacements.values()[k]; d != Vec3{})
+      moves.push_back(Json::array({fmt::format("{:016x}", s.tags[k]), d.x, d.y, d.z}));
+  return Json{{"form", std::move(moves)}};
+}
+
 Json shaping_json(const Shaping& s) {
   if (s.empty()) return Json::object();
+  if (!s.tags.empty()) return form_shaping_json(s);
   Json moves = Json::array();
   Json weights = Json::array();
   for (int i = 0; i < s.displacements.rows(); ++i)
@@ -74,12 +84,28 @@ Tag tag_of(const std::string& text) {
   Tag tag = 0;
   const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), tag, 16);
   if (error != std::errc() || end != text.data() + text.size())
-    throw Error("The face that points were shaped on is not written as it should be.");
+    throw Error("The name of a face or point that was shaped is not written as it should be.");
   return tag;
+}
+
+Shaping form_shaping_of(const Json& moves) {
+  Shaping s;
+  std::vector<Vec3> all;
+  for (const Json& m : moves) {
+    if (m.size() != 4) throw Error("A shaped point is not written as it should be.");
+    s.tags.push_back(tag_of(m[0].get<std::string>()));
+    all.push_back({m[1].get<double>(), m[2].get<double>(), m[3].get<double>()});
+  }
+  if (all.empty()) return {};
+  s.displacements = Grid<Vec3>::layered(static_cast<int>(all.size()), 1, 1);
+  s.displacements.values() = std::move(all);
+  check(s);
+  return s;
 }
 
 Shaping shaping_of(const Json& j) {
   if (j.empty()) return {};
+  if (j.contains("form")) return form_shaping_of(j.at("form"));
   Shaping s;
   s.u = knots_of(j.at("u"), "u direction of the shaped grid");
   const bool curve = !j.contains("v");
@@ -151,6 +177,8 @@ PointIndex point_at(std::string_view address, const Shapings& nets) {
   for (const double x : at)
     if (!(x >= 0.0 && x < 1e6 && x == std::floor(x))) throw Error(kHow);
   PointIndex p{};
+  if (!nets.empty() && !nets[0].tags.empty())
+    throw Error("The points of a form have no addresses in rows. Move them with --shape instead.");
   const bool cage =
       at.size() == 3 && nets.size() == 1 && !nets[0].empty() && !nets[0].w.knots.empty();
   if (cage) {
@@ -329,6 +357,25 @@ ShapesPoints::Offer ShapedPointsOperation::offered(const Shape& before) const {
   return offer;
 }
 
+namespace {
+
+// Of a form: what belongs to points that are not there now waits for them.
+void keep_waiting(const Shaping& old, Shaping& now) {
+  if (old.tags.empty() || now.tags.empty()) return;
+  const std::set<Tag> there(now.tags.begin(), now.tags.end());
+  std::vector<Vec3> moves = now.displacements.values();
+  for (std::size_t k = 0; k < old.tags.size(); ++k) {
+    const Vec3& d = old.displacements.values()[k];
+    if (d == Vec3{} || there.contains(old.tags[k])) continue;
+    now.tags.push_back(old.tags[k]);
+    moves.push_back(d);
+  }
+  now.displacements = Grid<Vec3>::layered(static_cast<int>(moves.size()), 1, 1);
+  now.displacements.values() = std::move(moves);
+}
+
+}  // namespace
+
 // What belongs to faces that are not there now waits for them.
 OperationPtr ShapedPointsOperation::with_shapings(Shapings shapings) const {
   auto changed = std::make_shared<ShapedPointsOperation>(*this);
@@ -338,6 +385,8 @@ OperationPtr ShapedPointsOperation::with_shapings(Shapings shapings) const {
         std::none_of(changed->point.nets.begin(), changed->point.nets.end(),
                      [&](const Shaping& s) { return s.face == old.face; }))
       changed->point.nets.push_back(old);
+  if (!point.nets.empty() && !changed->point.nets.empty())
+    keep_waiting(point.nets.front(), changed->point.nets.front());
   return changed;
 }
 

@@ -39,7 +39,7 @@ class ShapedPointsOperation : public OperationOf<ShapedPointsOperation>, public 
         .stage = Stage::Shaped,
         .group = "",
         .icon = "move-3d",
-        .takes = kBody | kCurves | kCage,
+        .takes = kBody | kCurves | kCage | kForm,
         .offered = false};
     return kInfo;
   }

@@ -6,14 +6,20 @@
 #include "core/base/error.h"
 #include "core/body/body_mesh.h"
 #include "core/mesh/tessellate.h"
+#include "core/subdivision/refine.h"
 
 namespace evenclay {
 
 TriangleMesh tile_mesh(const Shape& shape, int divisions, Progress& progress) {
   if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) return *mesh;
+  if (const auto* form = std::get_if<Form>(&shape))
+    return limit_mesh(
+        *form, levels_for(*form, size(*form) / (4.0 * divisions * divisions), 200'000, progress),
+        progress);
   const auto* body = std::get_if<Body>(&shape);
   if (body == nullptr)
-    throw Error("The tile must be made of surfaces or a mesh. Choose another part as the tile.");
+    throw Error(
+        "The tile must be made of surfaces, a form or a mesh. Choose another part as the tile.");
   TriangleMesh result;
   if (is_trimmed(*body)) {
     const double chord = size(*body) / (4.0 * divisions * divisions);

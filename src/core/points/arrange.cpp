@@ -123,6 +123,9 @@ PointMoves straighten_in_view(const Nets& nets, const PointShares& shares, const
 PointMoves straighten_rows(const Nets& nets, const PointShares& shares, const Selection& picked,
                            int direction) {
   std::map<PointIndex, std::vector<PointIndex>> rows;  // by the place where the row begins
+  for (const PointIndex& p : picked)
+    if (nets.of(p).form() != nullptr)
+      throw Error("A form has no rows to straighten. Straighten in the view instead.");
   for (const PointIndex& p : picked) rows[with_place(p, direction, 0)].push_back(p);
   PointMoves result(nets);
   bool any = false;
@@ -156,6 +159,15 @@ Vec3 towards_neighbours(const Net& net, const std::array<std::vector<double>, 3>
                         PointIndex p) {
   Vec3 sum;
   double weight = 0.0;
+  if (net.form() != nullptr) {
+    for_each_neighbour(net, p, [&](PointIndex q) {
+      sum += net.point(q.i, q.j, q.k);
+      weight += 1.0;
+    });
+    const FormTopology& t = net.form()->links->topology;
+    for (const std::uint32_t e : t.edges_of_point[at(p.i)])
+      if (t.edges[e].border()) return {};
+  }
   for (int d = 0; d < net.directions(); ++d) {
     const auto before = neighbour(net, p, d, -1);
     const auto after = neighbour(net, p, d, 1);
@@ -208,6 +220,8 @@ Vec3 coons_point(const Net& net, const std::array<std::vector<double>, 3>& g, in
 PointMoves relax_from_borders(const Nets& nets, const PointShares& shares) {
   std::vector<std::array<std::vector<double>, 3>> greville;
   for (const Net& net : nets.nets) {
+    if (net.form() != nullptr)
+      throw Error("Relax from borders works on surfaces and curves. Use Smooth on a form.");
     if (net.closed(0) || net.closed(1))
       throw Error(
           "Relax from borders needs four borders, but this surface is closed. Open it first, or "
@@ -244,6 +258,8 @@ PointShares basis_of(const Nets& nets, const SkinPlace& place) {
   const Net& net = nets.nets[at(place.net)];
   if (net.directions() == 3)
     throw Error("A cage has no skin to pull. Move its points, or pull the shape inside it.");
+  if (net.form() != nullptr)
+    throw Error("The skin of a form is not pulled itself. Move its points, edges or faces.");
   PointShares basis(nets);
   const auto of_u = basis_at(*net.knots(0), place.u);
   const auto of_v = net.directions() == 2 ? basis_at(*net.knots(1), place.v)
@@ -270,6 +286,8 @@ Vec3 skin_point(const Nets& nets, const SkinPlace& place) {
   const Net& net = nets.nets[at(place.net)];
   if (net.surface() != nullptr) return evaluate(*net.surface(), place.u, place.v);
   if (net.curve() != nullptr) return evaluate(*net.curve(), place.u);
+  if (net.form() != nullptr)
+    throw Error("The skin of a form is not pulled itself. Move its points, edges or faces.");
   throw Error("A cage has no skin.");
 }
 

@@ -43,6 +43,7 @@ class Skin {
     if (!p) {
       const Net& n = nets_.nets[at(net)];
       p = std::make_unique<Prepared>();
+      if (n.form() != nullptr) return *p;
       p->u = greville_places(*n.knots(0));
       if (n.knots(1) != nullptr) p->v = greville_places(*n.knots(1));
       if (n.surface() != nullptr) p->surface = std::make_unique<SurfaceEvaluator>(*n.surface());
@@ -66,9 +67,22 @@ class Skin {
       const Prepared& ready = prepared(p.net);
       return of_curve(*c, ready.u[at(p.i)], ready.area);
     }
+    if (const FormNet* f = net.form()) return of_form(*f, static_cast<std::uint32_t>(p.i));
     Box3 box;
     for (const Vec3& q : net.lattice()->points.values()) box.add(q);
     return normalized(nets_.point(p) - box.centre());
+  }
+
+  // Of the faces around, larger ones counting more (M. Newell's sum over each polygon).
+  static Vec3 of_form(const FormNet& net, std::uint32_t p) {
+    Vec3 sum;
+    for (const std::uint32_t f : net.links->topology.faces_of_point[p]) {
+      const auto& points = net.links->faces[f].points;
+      for (std::size_t k = 1; k + 1 < points.size(); ++k)
+        sum += cross(net.points[points[k]] - net.points[points[0]],
+                     net.points[points[k + 1]] - net.points[points[0]]);
+    }
+    return length(sum) > 0.0 ? normalized(sum) : Vec3{0, 0, 1};
   }
 
   static Vec3 area_vector(const std::vector<Vec3>& polygon) {

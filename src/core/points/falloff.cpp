@@ -51,11 +51,48 @@ double falloff(FalloffShape shape, double t, double k) {
   return 0.0;
 }
 
+namespace {
+
+// On a form steps are counted along edges; the wider of both falloffs decides.
+void add_form_shares(const Net& net, int number, const Selection& picked, const Falloff& f,
+                     PointShares& result) {
+  const int reach = std::max(f.reach_along, f.reach_across);
+  std::vector<PointIndex> ring;
+  std::vector<bool> seen(net.size(), false);
+  for (const PointIndex& p : picked)
+    if (p.net == number) {
+      ring.push_back(p);
+      seen[static_cast<std::size_t>(p.i)] = true;
+    }
+  for (int steps = 0; steps <= reach && !ring.empty(); ++steps) {
+    const double along =
+        falloff(f.along, static_cast<double>(steps) / (f.reach_along + 1), f.strength_along);
+    const double across =
+        falloff(f.across, static_cast<double>(steps) / (f.reach_across + 1), f.strength_across);
+    std::vector<PointIndex> next;
+    for (const PointIndex& p : ring) {
+      result(p) = std::max(along, across);
+      for_each_neighbour(net, p, [&](PointIndex q) {
+        if (seen[static_cast<std::size_t>(q.i)]) return;
+        seen[static_cast<std::size_t>(q.i)] = true;
+        next.push_back(q);
+      });
+    }
+    ring = std::move(next);
+  }
+}
+
+}  // namespace
+
 PointShares shares(const Nets& nets, const Selection& picked, const Falloff& f) {
   PointShares result(nets);
+  for (std::size_t n = 0; n < nets.nets.size(); ++n)
+    if (nets.nets[n].form() != nullptr)
+      add_form_shares(nets.nets[n], static_cast<int>(n), picked, f, result);
   const int along_direction = row_direction(picked).value_or(0);
   for (const PointIndex& p : picked) {
     const Net& net = nets.of(p);
+    if (net.form() != nullptr) continue;
     // The share of each place near p, direction by direction.
     std::array<std::vector<std::pair<int, double>>, 3> near;
     for (int d = 0; d < 3; ++d) {

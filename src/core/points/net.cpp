@@ -15,6 +15,7 @@ std::size_t at(int i) {
 }  // namespace
 
 int Net::directions() const {
+  if (form() != nullptr) return 0;
   return curve() != nullptr ? 1 : (surface() != nullptr ? 2 : 3);
 }
 
@@ -22,11 +23,13 @@ const KnotVector* Net::knots(int d) const {
   if (const Curve* c = curve()) return d == 0 ? &c->knots : nullptr;
   if (const Surface* s = surface()) return d == 0 ? &s->u : (d == 1 ? &s->v : nullptr);
   const Lattice* l = lattice();
+  if (l == nullptr) return nullptr;
   return d == 0 ? &l->u : (d == 1 ? &l->v : &l->w);
 }
 
 int Net::count(int d) const {
   if (const Curve* c = curve()) return d == 0 ? c->point_count() : 1;
+  if (const FormNet* f = form()) return d == 0 ? static_cast<int>(f->points.size()) : 1;
   const Grid<Vec3>& p = surface() != nullptr ? surface()->points : lattice()->points;
   return d == 0 ? p.rows() : (d == 1 ? p.columns() : p.layers());
 }
@@ -43,6 +46,7 @@ std::size_t Net::size() const {
 const Vec3& Net::point(int i, int j, int k) const {
   if (const Surface* s = surface()) return s->points(i, j);
   if (const Curve* c = curve()) return c->points[at(i)];
+  if (const FormNet* f = form()) return f->points[at(i)];
   return lattice()->points(i, j, k);
 }
 
@@ -51,6 +55,8 @@ void Net::set_point(int i, int j, int k, const Vec3& p) {
     s->points(i, j) = p;
   else if (auto* c = std::get_if<Curve>(&geometry_))
     c->points[at(i)] = p;
+  else if (auto* f = std::get_if<FormNet>(&geometry_))
+    f->points[at(i)] = p;
   else
     std::get<Lattice>(geometry_).points(i, j, k) = p;
 }
@@ -74,10 +80,10 @@ void Net::multiply_weights(const Grid<double>& factors) {
 
 namespace {
 
-// Points at the ends of a curve and the open borders of a surface; none of a cage.
+// Points at the ends of a curve and the open borders of a surface; none of a cage or form.
 std::vector<PointIndex> border_points(const Net& net, int number) {
   std::vector<PointIndex> result;
-  if (net.lattice() != nullptr) return result;
+  if (net.lattice() != nullptr || net.form() != nullptr) return result;
   for_each_point(net, number, [&](PointIndex p) {
     for (int d = 0; d < net.directions(); ++d) {
       const int place = place_along(p, d);

@@ -1,5 +1,5 @@
-// The control points of a part as nets: one interface for curves, surfaces and cages, so that every
-// tool that picks and moves points serves all of them.
+// The control points of a part as nets: one interface for curves, surfaces, cages and subdivision forms, so that
+// every tool that picks and moves points serves all of them.
 #pragma once
 
 #include <compare>
@@ -12,11 +12,12 @@
 #include "core/nurbs/curve.h"
 #include "core/nurbs/lattice.h"
 #include "core/nurbs/surface.h"
+#include "core/subdivision/form.h"
 
 namespace evenclay {
 
 /// Address of one control point of a part: number of its net, then i along u, j along v and k along
-/// w. A curve has only i, a surface i and j.
+/// w. A curve has only i, a surface i and j; of a subdivision form i is the number of the point.
 struct PointIndex {
   int net = 0;
   int i = 0;
@@ -27,18 +28,27 @@ struct PointIndex {
 
 using Selection = std::set<PointIndex>;
 
-/// The control points of one curve, surface or cage.
+/// The points of a subdivision form with what hangs together. They lie in no rows: neighbours are found by edges.
+struct FormNet {
+  std::vector<Vec3> points;
+  std::shared_ptr<const FormLinks> links;
+  bool operator==(const FormNet&) const = default;
+};
+
+/// The control points of one curve, surface, cage or subdivision form.
 class Net {
  public:
   Net(Curve curve) : geometry_(std::move(curve)) {}        // NOLINT: a curve is a net
   Net(Surface surface) : geometry_(std::move(surface)) {}  // NOLINT
   Net(Lattice lattice) : geometry_(std::move(lattice)) {}  // NOLINT
+  Net(FormNet form) : geometry_(std::move(form)) {}        // NOLINT
 
   const Curve* curve() const { return std::get_if<Curve>(&geometry_); }
   const Surface* surface() const { return std::get_if<Surface>(&geometry_); }
   const Lattice* lattice() const { return std::get_if<Lattice>(&geometry_); }
+  const FormNet* form() const { return std::get_if<FormNet>(&geometry_); }
 
-  int directions() const;            ///< 1, 2 or 3
+  int directions() const;            ///< 1, 2 or 3; 0 of a form, which has no rows
   int count(int direction) const;    ///< of points along u (0), v (1), w (2); 1 where there is none
   bool closed(int direction) const;  ///< the last point's neighbour is the first
   /// Null beyond directions().
@@ -48,13 +58,13 @@ class Net {
   const Vec3& point(int i, int j, int k) const;
   void set_point(int i, int j, int k, const Vec3& p);
   double weight(int i, int j, int k) const;
-  /// Does nothing for cages, which have no weights.
+  /// Does nothing for cages and forms, which have no weights.
   void multiply_weights(const Grid<double>& factors);
 
   bool operator==(const Net&) const = default;
 
  private:
-  std::variant<Curve, Surface, Lattice> geometry_;
+  std::variant<Curve, Surface, Lattice, FormNet> geometry_;
 };
 
 /// A number of millimetres below which control points are one place.
@@ -143,9 +153,30 @@ inline PointIndex with_place(PointIndex p, int direction, int place) {
 /// The point `steps` away along a direction, round closed ones; nothing beyond an end.
 std::optional<PointIndex> neighbour(const Net& net, PointIndex p, int direction, int steps);
 
-/// visit(direction, a, b) for every leg of the nets: from each point to the next one of its row.
+/// visit(q) for the next points in each direction, or along each edge of a form.
+template <typename F>
+void for_each_neighbour(const Net& net, PointIndex p, const F& visit) {
+  for (int d = 0; d < net.directions(); ++d)
+    for (const int step : {-1, 1})
+      if (const auto q = neighbour(net, p, d, step)) visit(*q);
+  if (const FormNet* f = net.form()) {
+    const FormTopology& t = f->links->topology;
+    const auto i = static_cast<std::uint32_t>(p.i);
+    for (const std::uint32_t e : t.edges_of_point[i]) {
+      const FormEdge& ends = t.edges[e].points;
+      visit(PointIndex{p.net, static_cast<int>(ends[0] == i ? ends[1] : ends[0])});
+    }
+  }
+}
+
+/// visit(direction, a, b) for every leg of the nets: from each point to the next one of its row; of a form for every
+/// edge, with direction 0.
 template <typename F>
 void for_each_leg(const Nets& all, const F& visit) {
+  for (const Net& net : all.nets)
+    if (const FormNet* f = net.form())
+      for (const FormTopology::Edge& e : f->links->topology.edges)
+        visit(0, f->points[e.points[0]], f->points[e.points[1]]);
   for_each_point(all, [&](PointIndex p) {
     for (int d = 0; d < all.of(p).directions(); ++d)
       if (const auto q = neighbour(all.of(p), p, d, 1)) visit(d, all.point(p), all.point(*q));

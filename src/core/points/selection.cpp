@@ -9,6 +9,7 @@
 namespace evenclay {
 
 Selection row_through(const Nets& nets, PointIndex at, int direction) {
+  if (nets.of(at).form() != nullptr) return {at};
   Selection result;
   for (int k = 0; k < nets.of(at).count(direction); ++k)
     result.insert(with_place(at, direction, k));
@@ -28,6 +29,7 @@ int steps_from_edge(const Net& net, PointIndex p) {
 
 Selection ring_through(const Nets& nets, PointIndex at) {
   const Net& net = nets.of(at);
+  if (net.form() != nullptr) return {at};
   for (int d = 0; d < net.directions(); ++d)
     if (net.closed(d)) return row_through(nets, at, d);
   if (net.directions() == 1) return row_through(nets, at, 0);
@@ -66,19 +68,15 @@ Selection net_lines_where(const Nets& nets, const std::function<bool(const Vec3&
 Selection grown(const Nets& nets, const Selection& picked) {
   Selection result = picked;
   for (const PointIndex& p : picked)
-    for (int d = 0; d < nets.of(p).directions(); ++d)
-      for (const int step : {-1, 1})
-        if (const auto q = neighbour(nets.of(p), p, d, step)) result.insert(*q);
+    for_each_neighbour(nets.of(p), p, [&](PointIndex q) { result.insert(q); });
   return result;
 }
 
 Selection shrunk(const Nets& nets, const Selection& picked) {
   const auto inner = [&](PointIndex p) {
-    for (int d = 0; d < nets.of(p).directions(); ++d)
-      for (const int step : {-1, 1})
-        if (const auto q = neighbour(nets.of(p), p, d, step); q && !picked.contains(*q))
-          return false;
-    return true;
+    bool all = true;
+    for_each_neighbour(nets.of(p), p, [&](PointIndex q) { all = all && picked.contains(q); });
+    return all;
   };
   Selection result;
   for (const PointIndex& p : picked)
@@ -107,10 +105,41 @@ Selection checker(const Selection& picked, bool other) {
   return result;
 }
 
+namespace {
+
+// The points of the way of fewest edges, the shortest of those.
+Selection way_between(const Net& net, PointIndex from, PointIndex to) {
+  std::map<PointIndex, std::pair<double, PointIndex>> reached{{to, {0.0, to}}};
+  std::vector<PointIndex> ring{to};
+  while (!ring.empty() && !reached.contains(from)) {
+    std::map<PointIndex, std::pair<double, PointIndex>> next;
+    for (const PointIndex& p : ring)
+      for_each_neighbour(net, p, [&](PointIndex q) {
+        if (reached.contains(q)) return;
+        const double way =
+            reached.at(p).first + distance(net.point(p.i, p.j, p.k), net.point(q.i, q.j, q.k));
+        const auto [found, fresh] = next.try_emplace(q, std::pair{way, p});
+        if (!fresh && way < found->second.first) found->second = {way, p};
+      });
+    ring.clear();
+    for (const auto& [q, how] : next) {
+      reached[q] = how;
+      ring.push_back(q);
+    }
+  }
+  Selection result{from, to};
+  if (reached.contains(from))
+    for (PointIndex p = from; p != to; p = reached.at(p).second) result.insert(p);
+  return result;
+}
+
+}  // namespace
+
 Selection range_between(const Nets& nets, PointIndex from, PointIndex to) {
   const Selection both{from, to};
   if (from.net != to.net) return both;
   const Net& net = nets.of(from);
+  if (net.form() != nullptr) return way_between(net, from, to);
   for (int d = 0; d < net.directions(); ++d) {
     if (with_place(from, d, 0) != with_place(to, d, 0)) continue;
     const int count = net.count(d);

@@ -15,7 +15,8 @@ struct NamedSelection {
   bool operator==(const NamedSelection&) const = default;
 };
 
-/// All points of the row through `at` along u (0), v (1) or w (2).
+/// All points of the row through `at` along u (0), v (1) or w (2); `at` alone on a form, whose rows are loops of edges
+/// (subdivision/edits.h).
 Selection row_through(const Nets& nets, PointIndex at, int direction);
 
 /// The closed loop of the net through `at`: the row of a closed direction; on an open surface the
@@ -43,7 +44,7 @@ Selection every_nth(const Selection& picked, int direction, int n, int start);
 Selection checker(const Selection& picked, bool other);
 
 /// All points between two of one row, both included, the shorter way round a closed direction; the
-/// two alone when they share no row.
+/// two alone when they share no row. On a form those of a way of fewest edges.
 Selection range_between(const Nets& nets, PointIndex from, PointIndex to);
 
 /// The selection with all points that are one place with a picked one, since they move as one.

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <unordered_map>
 
 #include "core/base/error.h"
 #include "core/nurbs/clamped.h"
@@ -38,6 +39,8 @@ void unite(const Nets& below, Grid<Vec3>& values) {
 }
 
 bool same_net(const Shaping& s, const Net& below) {
+  if (const FormNet* f = below.form()) return s.tags == f->links->point_tags;
+  if (!s.tags.empty()) return false;
   const std::array<const KnotVector*, 3> old{&s.u, &s.v, &s.w};
   for (int d = 0; d < 3; ++d) {
     const KnotVector* k = below.knots(d);
@@ -50,10 +53,16 @@ Shaping with_knots_of(Shaping s, const Net& below) {
   if (below.knots(0) != nullptr) s.u = *below.knots(0);
   if (below.knots(1) != nullptr) s.v = *below.knots(1);
   if (below.knots(2) != nullptr) s.w = *below.knots(2);
+  if (const FormNet* f = below.form()) s.tags = f->links->point_tags;
   return s;
 }
 
 void check_carriable(const Shaping& s, const Net& below) {
+  if (!s.tags.empty() || below.form() != nullptr)
+    throw Error(
+        "The points were shaped on a subdivision form where there is something else now, or the "
+        "other way "
+        "round. Switch this step off, or bring the earlier shape back.");
   if (below.directions() == 3 || !s.w.knots.empty())
     throw Error(
         "The points were shaped on another cage than the one below now. Switch this step off, or "
@@ -97,13 +106,18 @@ Shapings no_shapings(const Nets& nets) {
 
 void check(const Shaping& s) {
   if (s.empty()) return;
+  for (const Vec3& d : s.displacements.values())
+    if (!is_finite(d)) throw Error("The shaping moves a point by something that is not a number.");
+  if (!s.tags.empty()) {
+    if (!s.displacements.same_size(static_cast<int>(s.tags.size()), 1, 1))
+      throw Error("The shaping's moves do not fit the points they belong to.");
+    return;
+  }
   check(s.u, "u direction of the shaping");
   if (!s.v.knots.empty()) check(s.v, "v direction of the shaping");
   if (!s.w.knots.empty()) check(s.w, "w direction of the shaping");
   if (!s.displacements.same_size(count_of(s.u), count_of(s.v), count_of(s.w)))
     throw Error("The shaping's moves do not fit the grid they were made on.");
-  for (const Vec3& d : s.displacements.values())
-    if (!is_finite(d)) throw Error("The shaping moves a point by something that is not a number.");
   if (s.weight_factors.empty()) return;
   if (!s.weight_factors.same_size(count_of(s.u), count_of(s.v), count_of(s.w)))
     throw Error("The shaping's weights do not fit the grid they were made on.");
@@ -111,6 +125,22 @@ void check(const Shaping& s) {
     if (!(w > 0.0) || !std::isfinite(w))
       throw Error("The shaping holds a weight that is not greater than 0.");
 }
+
+namespace {
+
+// What each point of the form was given, by its name; the others nothing.
+Shaping by_names(const Shaping& shaping, const FormNet& form) {
+  std::unordered_map<Tag, Vec3> moves;
+  for (std::size_t k = 0; k < shaping.tags.size(); ++k)
+    if (const Vec3& d = shaping.displacements.values()[k]; d != Vec3{}) moves[shaping.tags[k]] = d;
+  Shaping result = no_shaping(form);
+  for (std::size_t k = 0; k < result.tags.size(); ++k)
+    if (const auto found = moves.find(result.tags[k]); found != moves.end())
+      result.displacements.values()[k] = found->second;
+  return result;
+}
+
+}  // namespace
 
 CarriedShaping carry(const Shaping& shaping, const Net& below) {
   if (shaping.empty()) return {no_shaping(below), false, {}};
@@ -121,6 +151,8 @@ CarriedShaping carry(const Shaping& shaping, const Net& below) {
         on_lattice(shaping.u, shaping.v, shaping.w, shaping.displacements, *below.lattice());
     return moved;
   }
+  if (const FormNet* form = below.form(); form != nullptr && !shaping.tags.empty())
+    return {by_names(shaping, *form), false, {}};
   check_carriable(shaping, below);
   const Surface unit_below = unit_surface(below);
   const KnotVector old_u = to_unit(shaping.u);
@@ -373,7 +405,7 @@ Shapings with_factors(const Shapings& shapings, const Nets& nets, const Selectio
   result.resize(nets.nets.size());
   for (const PointIndex& p : with_united(nets, points)) {
     const Net& net = nets.of(p);
-    if (net.directions() == 3) continue;
+    if (net.lattice() != nullptr || net.form() != nullptr) continue;
     Shaping& s = result[at(p.net)];
     if (s.empty()) s = no_shaping(net);
     if (s.weight_factors.empty()) s.weight_factors = Grid<double>(net.count(0), net.count(1), 1.0);

@@ -20,6 +20,8 @@ struct Shaping {
   Grid<double> weight_factors;
   KnotVector w = {};
   Tag face = 0;  ///< the face it was made on (body/body.h); 0: known by its place only
+  /// Of a form: the names of the points that the displacements belong to; there are no knots then.
+  std::vector<Tag> tags = {};
 
   bool empty() const { return displacements.empty(); }
   double weight_factor(int i, int j, int k = 0) const {
@@ -42,7 +44,8 @@ void check(const Shaping& shaping);
 /// shape is kept: `below` is brought back onto the old net (nurbs/refit.h), shaped there as it was,
 /// and that shape refitted on the new one; the new displacements and factors are what leads there.
 /// So the shaping follows every change of the shape below, and a finer net keeps what a coarser one
-/// was given. Of a cage the bending is interpolated on the new counts. Throws Error when a direction is closed in one
+/// was given. Of a cage the bending is interpolated on the new counts. On a form every point keeps what was done to it,
+/// by its name. Throws Error when a direction is closed in one
 /// only, and when a curve became a surface or a cage, or the other way round.
 struct CarriedShaping {
   Shaping shaping;

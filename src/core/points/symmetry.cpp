@@ -2,8 +2,10 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <functional>
 #include <limits>
+#include <map>
 
 namespace evenclay {
 
@@ -127,8 +129,66 @@ bool map_net(const Nets& nets, int a, double tolerance, MirrorMap& result) {
 
 }  // namespace
 
+namespace {
+
+// Points in the cells of a grid, so that the nearest within a distance is found at once.
+class Cells {
+ public:
+  Cells(const Nets& nets, double near) : nets_(nets), side_(2.0 * std::max(near, 1e-9)) {
+    for_each_point(nets, [&](PointIndex p) { points_[cell(nets.point(p), {})].push_back(p); });
+  }
+  std::optional<PointIndex> nearest(const Vec3& place) const {
+    std::optional<PointIndex> best;
+    for (const int x : {-1, 0, 1})
+      for (const int y : {-1, 0, 1})
+        for (const int z : {-1, 0, 1}) {
+          const auto found = points_.find(cell(place, {x, y, z}));
+          if (found == points_.end()) continue;
+          for (const PointIndex& q : found->second)
+            if (!best || distance(nets_.point(q), place) < distance(nets_.point(*best), place))
+              best = q;
+        }
+    return best;
+  }
+
+ private:
+  using Cell = std::array<double, 3>;  // whole numbers, however great
+  Cell cell(const Vec3& p, const std::array<int, 3>& beside) const {
+    return {std::floor(p.x / side_) + beside[0], std::floor(p.y / side_) + beside[1],
+            std::floor(p.z / side_) + beside[2]};
+  }
+  const Nets& nets_;
+  double side_;
+  std::map<Cell, std::vector<PointIndex>> points_;
+};
+
+// Of forms, which have no rows, the nearest point is the partner when each is the other's.
+std::optional<MirrorMap> mirror_of_forms(const Nets& nets, SymmetryPlane plane, double tolerance) {
+  MirrorMap result{plane, PerPoint<PointIndex>(nets), true, 0.0};
+  const Cells cells(nets, tolerance);
+  bool found = true;
+  for_each_point(nets, [&](PointIndex p) {
+    if (!found) return;
+    const Vec3 there = mirrored(nets.point(p), plane);
+    const auto q = cells.nearest(there);
+    const double gap = q ? distance(nets.point(*q), there) : tolerance + 1.0;
+    found = gap <= tolerance;
+    if (!found) return;
+    result.partner(p) = *q;
+    result.worst_gap = std::max(result.worst_gap, gap);
+  });
+  for_each_point(nets,
+                 [&](PointIndex p) { found = found && result.partner(result.partner(p)) == p; });
+  if (!found) return std::nullopt;
+  return result;
+}
+
+}  // namespace
+
 std::optional<MirrorMap> find_mirror(const Nets& nets, SymmetryPlane plane, double tolerance) {
   if (plane == SymmetryPlane::None) return std::nullopt;
+  if (!nets.empty() && nets.nets.front().form() != nullptr)
+    return mirror_of_forms(nets, plane, tolerance);
   MirrorMap result{plane, PerPoint<PointIndex>(nets), true, 0.0};
   bool found = true;
   for (int n = 0; found && n < static_cast<int>(nets.nets.size()); ++n)

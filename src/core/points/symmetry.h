@@ -33,7 +33,7 @@ struct MirrorMap {
 
 /// Looks for maps of whole rows and columns (shift and reversal in each direction) that take each
 /// net to its own mirror image or to another net of the part within `tolerance` mm; failing that,
-/// the nearest point is the partner. Nothing when even that leaves a gap greater than `tolerance`.
+/// the nearest point is the partner. On forms partners are the nearest points, each the other's. Nothing when even that leaves a gap greater than `tolerance`.
 std::optional<MirrorMap> find_mirror(const Nets& nets, SymmetryPlane plane, double tolerance);
 
 /// The map of each plane of the choice; nothing when one of them is not a symmetry of the points.

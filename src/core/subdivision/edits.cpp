@@ -1,5 +1,7 @@
 #include "core/subdivision/edits.h"
 
+#include "core/subdivision/edit_parts.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -12,67 +14,23 @@
 
 namespace evenclay {
 
-Form make_form(std::vector<Vec3> points, const std::vector<std::vector<std::uint32_t>>& faces,
-               int step) {
-  Form form;
-  for (std::size_t k = 0; k < points.size(); ++k) form.point_tags.push_back(make_tag(step, 1, k));
-  form.points = std::move(points);
-  for (std::size_t f = 0; f < faces.size(); ++f)
-    form.faces.push_back({make_tag(step, 2, f), faces[f]});
-  check(form);
-  return form;
+void append(Form& a, const Form& b) {
+  a.links.reset();
+  const auto offset = static_cast<std::uint32_t>(a.points.size());
+  a.points.insert(a.points.end(), b.points.begin(), b.points.end());
+  a.point_tags.insert(a.point_tags.end(), b.point_tags.begin(), b.point_tags.end());
+  for (FormFace f : b.faces) {
+    for (std::uint32_t& p : f.points) p += offset;
+    a.faces.push_back(std::move(f));
+  }
+  for (const auto& [edge, s] : b.creases) a.creases[{edge[0] + offset, edge[1] + offset}] = s;
 }
-
-Form make_box_form(const Frame& frame, const Vec3& size, int nx, int ny, int nz, int step) {
-  const std::array<int, 3> n{nx, ny, nz};
-  for (const int k : n)
-    if (k < 1 || k > 100) throw Error("A box has 1 to 100 faces along each side.");
-  if (!(size.x > 0.0) || !(size.y > 0.0) || !(size.z > 0.0))
-    throw Error("A box needs lengths greater than 0.");
-  std::map<std::array<int, 3>, std::uint32_t> number;
-  std::vector<Vec3> points;
-  const auto point = [&](const std::array<int, 3>& at) {
-    const auto [found, fresh] = number.try_emplace(at, static_cast<std::uint32_t>(points.size()));
-    if (fresh)
-      points.push_back(frame.to_world({size.x * (static_cast<double>(at[0]) / nx - 0.5),
-                                       size.y * (static_cast<double>(at[1]) / ny - 0.5),
-                                       size.z * (static_cast<double>(at[2]) / nz - 0.5)}));
-    return found->second;
-  };
-  std::vector<std::vector<std::uint32_t>> faces;
-  for (std::size_t axis = 0; axis < 3; ++axis)
-    for (const bool far : {false, true})
-      for (int i = 0; i < n[(axis + 1) % 3]; ++i)
-        for (int j = 0; j < n[(axis + 2) % 3]; ++j) {
-          const auto at = [&](int a, int b) {
-            std::array<int, 3> place{};
-            place[axis] = far ? n[axis] : 0;
-            place[(axis + 1) % 3] = i + a;
-            place[(axis + 2) % 3] = j + b;
-            return point(place);
-          };
-          std::vector<std::uint32_t> face{at(0, 0), at(1, 0), at(1, 1), at(0, 1)};
-          if (!far) std::reverse(face.begin(), face.end());
-          faces.push_back(std::move(face));
-        }
-  return make_form(std::move(points), faces, step);
-}
-
-namespace {
-
-void check_picked(const Form& form, std::span<const std::uint32_t> faces) {
-  if (faces.empty()) throw Error("No face is picked. Pick at least one.");
-  for (const std::uint32_t f : faces)
-    if (f >= form.faces.size()) throw Error("A picked face is no longer there. Pick again.");
-}
-
-}  // namespace
 
 Edited extruded(const Form& form, std::span<const std::uint32_t> faces, const Vec3& by, int step) {
   check_picked(form, faces);
   const FormTopology t = topology(form);
   const std::set<std::uint32_t> picked(faces.begin(), faces.end());
-  Edited edited{form, {}};
+  Edited edited{unlinked(form), {}};
   Form& made = edited.form;
   // Points of the rim are doubled, one for each group of picked faces that meets there; those inside just move.
   std::map<std::uint32_t, std::vector<std::uint32_t>> picked_at;
@@ -93,7 +51,6 @@ Edited extruded(const Form& form, std::span<const std::uint32_t> faces, const Ve
     }
     // Groups of picked faces around the point that hang together through edges of it.
     std::set<std::uint32_t> left(around.begin(), around.end());
-    std::uint64_t group = 0;
     while (!left.empty()) {
       std::set<std::uint32_t> reached{*left.begin()};
       for (bool more = true; more;) {
@@ -112,14 +69,15 @@ Edited extruded(const Form& form, std::span<const std::uint32_t> faces, const Ve
       }
       const auto fresh = static_cast<std::uint32_t>(made.points.size());
       made.points.push_back(form.points[p] + by);
-      made.point_tags.push_back(make_tag(step, form.point_tags[p], 100 + group++));
+      Tag least = form.faces[*reached.begin()].tag;  // names the group
+      for (const std::uint32_t f : reached) least = std::min(least, form.faces[f].tag);
+      made.point_tags.push_back(make_tag(step, form.point_tags[p], least));
       for (const std::uint32_t f : reached) {
         upper[{p, f}] = fresh;
         left.erase(f);
       }
     }
   }
-  std::uint64_t wall = 0;
   std::vector<FormFace> walls;
   for (const std::uint32_t f : picked) {
     const auto& p = form.faces[f].points;
@@ -138,7 +96,7 @@ Edited extruded(const Form& form, std::span<const std::uint32_t> faces, const Ve
         }
         continue;
       }
-      walls.push_back({make_tag(step, form.faces[f].tag, 1000 + wall++), {a, b, ub, ua}});
+      walls.push_back({beside_edge(form, a, b, step, 1000), {a, b, ub, ua}});
     }
   }
   for (const std::uint32_t f : picked)
@@ -150,44 +108,12 @@ Edited extruded(const Form& form, std::span<const std::uint32_t> faces, const Ve
   return edited;
 }
 
-namespace {
-
-// Without points that no face uses.
-Form compacted(Form form) {
-  std::vector<std::uint32_t> number(form.points.size(), 0xFFFFFFFF);
-  Form made;
-  for (const FormFace& f : form.faces)
-    for (const std::uint32_t p : f.points) number[p] = 0;
-  std::uint32_t next = 0;
-  for (std::uint32_t p = 0; p < form.points.size(); ++p) {
-    if (number[p] == 0xFFFFFFFF) continue;
-    number[p] = next++;
-    made.points.push_back(form.points[p]);
-    made.point_tags.push_back(form.point_tags[p]);
-  }
-  std::set<FormEdge> edges;
-  for (FormFace& f : form.faces) {
-    for (std::uint32_t& p : f.points) p = number[p];
-    for (std::size_t k = 0; k < f.points.size(); ++k)
-      edges.insert(form_edge(f.points[k], f.points[(k + 1) % f.points.size()]));
-  }
-  for (const auto& [edge, s] : form.creases) {
-    if (number[edge[0]] == 0xFFFFFFFF || number[edge[1]] == 0xFFFFFFFF) continue;
-    const FormEdge now = form_edge(number[edge[0]], number[edge[1]]);
-    if (edges.contains(now)) made.creases[now] = s;
-  }
-  made.faces = std::move(form.faces);
-  return made;
-}
-
-}  // namespace
-
 Form without_faces(const Form& form, std::span<const std::uint32_t> faces) {
   check_picked(form, faces);
   const std::set<std::uint32_t> gone(faces.begin(), faces.end());
   if (gone.size() == form.faces.size())
     throw Error("All faces are picked; nothing would be left. Remove the part instead.");
-  Form rest = form;
+  Form rest = unlinked(form);
   rest.faces.clear();
   for (std::uint32_t f = 0; f < form.faces.size(); ++f)
     if (!gone.contains(f)) rest.faces.push_back(form.faces[f]);
@@ -210,16 +136,6 @@ std::optional<FormEdge> opposite(const FormFace& face, const FormEdge& walked) {
     if (walked == FormEdge{b, a}) return FormEdge{c, d};
   }
   return std::nullopt;
-}
-
-const FormTopology::Edge& edge_at(const FormTopology& t, const FormEdge& e) {
-  const auto found = t.number.find(form_edge(e[0], e[1]));
-  if (found == t.number.end()) throw Error("The picked edge is no longer there. Pick again.");
-  return t.edges[found->second];
-}
-
-std::int32_t other_face(const FormTopology::Edge& e, std::int32_t face) {
-  return e.faces[0] == face ? e.faces[1] : e.faces[0];
 }
 
 }  // namespace
@@ -309,7 +225,7 @@ Form with_loop(const Form& form, const FormEdge& edge, double share, bool both_s
   std::vector<double> shares{share};
   if (both_sides) shares.push_back(1.0 - share);
   std::sort(shares.begin(), shares.end());
-  Form made = form;
+  Form made = unlinked(form);
   // New points on each edge of the ring, from its left to its right.
   std::vector<std::vector<std::uint32_t>> on(ring.edges.size());
   for (std::size_t k = 0; k < ring.edges.size(); ++k) {
@@ -350,7 +266,7 @@ Form with_loop(const Form& form, const FormEdge& edge, double share, bool both_s
       if (n == 0)
         made.faces[ring.faces[k]].points = points;
       else
-        made.faces.push_back({make_tag(step, old.tag, n), points});
+        made.faces.push_back({make_tag(step, old.tag, made.point_tags[near[n]]), points});
     }
   }
   check(made);
@@ -361,7 +277,7 @@ Form with_creases(const Form& form, std::span<const FormEdge> edges, double shar
   if (!(sharpness >= 0.0 && sharpness <= kSharp))
     throw Error(fmt::format("A crease of {:.3g} cannot be; use 0 to {:.0f}.", sharpness, kSharp));
   const FormTopology t = topology(form);
-  Form made = form;
+  Form made = unlinked(form);
   for (const FormEdge& e : edges) {
     edge_at(t, e);
     if (sharpness > 0.0)
@@ -369,70 +285,6 @@ Form with_creases(const Form& form, std::span<const FormEdge> edges, double shar
     else
       made.creases.erase(form_edge(e[0], e[1]));
   }
-  return made;
-}
-
-namespace {
-
-// The points of a closed border in the sense in which its faces walk it.
-std::vector<std::uint32_t> border_from(const Form& form, const FormTopology& t,
-                                       const FormEdge& edge) {
-  const FormTopology::Edge& e = edge_at(t, edge);
-  if (!e.border()) throw Error("That edge is no border. Pick an edge that only one face has.");
-  std::map<std::uint32_t, std::uint32_t> next;
-  for (const FormFace& f : form.faces)
-    for (std::size_t k = 0; k < f.points.size(); ++k) {
-      const std::uint32_t a = f.points[k];
-      const std::uint32_t b = f.points[(k + 1) % f.points.size()];
-      if (t.edges[t.number.at(form_edge(a, b))].border()) next[a] = b;
-    }
-  std::vector<std::uint32_t> chain;
-  for (std::uint32_t p = e.points[0];;) {
-    chain.push_back(p);
-    p = next.at(p);
-    if (p == e.points[0]) return chain;
-  }
-}
-
-}  // namespace
-
-Form bridged(const Form& form, const FormEdge& border_a, const FormEdge& border_b, int twist,
-             int step) {
-  const FormTopology t = topology(form);
-  const std::vector<std::uint32_t> a = border_from(form, t, border_a);
-  std::vector<std::uint32_t> b = border_from(form, t, border_b);
-  if (std::find(b.begin(), b.end(), a.front()) != b.end())
-    throw Error("Both edges lie on one border. Pick edges of two borders.");
-  if (a.size() != b.size())
-    throw Error(fmt::format(
-        "The borders have {} and {} points; a bridge needs equal counts. Insert loops first.",
-        a.size(), b.size()));
-  std::reverse(b.begin(), b.end());  // seen from the bridge, both run the same way
-  const std::size_t n = a.size();
-  std::size_t best = 0;
-  double least = std::numeric_limits<double>::infinity();
-  for (std::size_t shift = 0; shift < n; ++shift) {
-    double sum = 0.0;
-    for (std::size_t k = 0; k < n; ++k)
-      sum += distance(form.points[a[k]], form.points[b[(k + shift) % n]]);
-    if (sum >= least) continue;
-    least = sum;
-    best = shift;
-  }
-  const auto turn = static_cast<long>(best) + twist;
-  const auto at = [&](std::size_t k) {
-    const long m = (static_cast<long>(k) + turn) % static_cast<long>(n);
-    return b[static_cast<std::size_t>(m < 0 ? m + static_cast<long>(n) : m)];
-  };
-  Form made = form;
-  for (std::size_t k = 0; k < n; ++k) {
-    const std::size_t next = (k + 1) % n;
-    // Against the sense of the face that is there already.
-    made.faces.push_back(
-        {make_tag(step, make_tag(0, form.point_tags[a[k]], form.point_tags[a[next]]), 1),
-         {a[next], a[k], at(k), at(next)}});
-  }
-  check(made);
   return made;
 }
 

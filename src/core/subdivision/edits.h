@@ -8,12 +8,8 @@
 
 namespace evenclay {
 
-/// A box of nx × ny × nz faces a side (1 … 100 each) about `frame`'s origin, along its axes.
-Form make_box_form(const Frame& frame, const Vec3& size, int nx, int ny, int nz, int step);
-
-/// A form from polygons with shared points (as of a brought mesh). Throws Error as check() does.
-Form make_form(std::vector<Vec3> points, const std::vector<std::vector<std::uint32_t>>& faces,
-               int step);
+/// b is added to a, nothing joined.
+void append(Form& a, const Form& b);
 
 /// What an edit made.
 struct Edited {
@@ -49,11 +45,5 @@ Form with_loop(const Form& form, const FormEdge& edge, double share, bool both_s
 
 /// Throws Error when an edge is not there or the sharpness is out of range; 0 takes a crease away.
 Form with_creases(const Form& form, std::span<const FormEdge> edges, double sharpness);
-
-/// Two closed borders with the same count of points become one piece: quadrangles between them, matched so that the
-/// sum of distances is least, turned on by `twist` points. Throws Error: edges that are no borders, one border twice,
-/// unequal counts.
-Form bridged(const Form& form, const FormEdge& border_a, const FormEdge& border_b, int twist,
-             int step);
 
 }  // namespace evenclay

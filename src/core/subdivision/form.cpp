@@ -146,6 +146,7 @@ void count_pieces(const Form& form, FormTopology& t) {
 }  // namespace
 
 FormTopology topology(const Form& form) {
+  if (form.links) return form.links->topology;
   check_points(form);
   check_faces(form);
   FormTopology t = edges_of(form);
@@ -160,7 +161,42 @@ FormTopology topology(const Form& form) {
 }
 
 void check(const Form& form) {
-  topology(form);
+  topology(unlinked(form));
+}
+
+std::shared_ptr<const FormLinks> links_of(const Form& form) {
+  if (form.links) return form.links;
+  return std::make_shared<const FormLinks>(FormLinks{form.point_tags, form.faces, topology(form)});
+}
+
+Form linked(Form form) {
+  form.links = links_of(form);
+  return form;
+}
+
+Form unlinked(const Form& form) {
+  Form copy = form;
+  copy.links.reset();
+  return copy;
+}
+
+Tag edge_tag(const Form& form, const FormEdge& e) {
+  const Tag a = form.point_tags[e[0]];
+  const Tag b = form.point_tags[e[1]];
+  return make_tag(0, std::min(a, b), std::max(a, b));
+}
+
+std::map<Tag, std::uint32_t> faces_by_tag(const Form& form) {
+  std::map<Tag, std::uint32_t> result;
+  for (std::uint32_t f = 0; f < form.faces.size(); ++f) result[form.faces[f].tag] = f;
+  return result;
+}
+
+std::map<Tag, FormEdge> edges_by_tag(const Form& form) {
+  std::map<Tag, FormEdge> result;
+  for (const FormTopology::Edge& e : links_of(form)->topology.edges)
+    result[edge_tag(form, e.points)] = e.points;
+  return result;
 }
 
 }  // namespace evenclay

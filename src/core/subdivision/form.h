@@ -4,6 +4,7 @@
 #include <array>
 #include <cstdint>
 #include <map>
+#include <memory>
 #include <utility>
 #include <vector>
 
@@ -24,11 +25,14 @@ struct FormFace {
 /// Creases are sharpnesses: 0 smooth, up to kSharp, from which on an edge stays sharp for ever; between them it is
 /// sharp for as many subdivisions (T. DeRose, M. Kass, T. Truong 1998). Edges that are not named are smooth; borders
 /// are always sharp. Tags name points and faces through all edits that do not make them anew.
+struct FormLinks;
 struct Form {
   std::vector<Vec3> points;
   std::vector<Tag> point_tags;  ///< one for each point
   std::vector<FormFace> faces;
   std::map<FormEdge, double> creases;
+  /// What hangs together, when it has been worked out (linked()); whoever changes anything but places drops it.
+  std::shared_ptr<const FormLinks> links = {};
 
   double crease(std::uint32_t a, std::uint32_t b) const;
 };
@@ -51,6 +55,25 @@ struct FormTopology {
 };
 /// Throws Error as check() does.
 FormTopology topology(const Form& form);
+
+/// All of a form but its places and creases, shared between forms that differ in those only.
+struct FormLinks {
+  std::vector<Tag> point_tags;
+  std::vector<FormFace> faces;
+  FormTopology topology;
+};
+/// The form with its links worked out once for all who ask. Throws Error as check() does.
+Form linked(Form form);
+/// Those it has, else worked out now.
+std::shared_ptr<const FormLinks> links_of(const Form& form);
+/// A copy that may be changed.
+Form unlinked(const Form& form);
+
+/// Lasting name of an edge, made from those of its ends; 0 is none.
+Tag edge_tag(const Form& form, const FormEdge& edge);
+/// Places by names; nothing when the name is gone.
+std::map<Tag, std::uint32_t> faces_by_tag(const Form& form);
+std::map<Tag, FormEdge> edges_by_tag(const Form& form);
 
 /// Throws Error with a sentence when the form is no oriented manifold: a face with less than three points or one
 /// twice, an edge of three faces or of two that run the same way, a point whose faces do not hang together, a point

@@ -347,6 +347,25 @@ LimitPoints limit_of(const Form& form) {
   return result;
 }
 
+int levels_for(const Form& form, double chord, std::size_t most_triangles, Progress& progress) {
+  std::size_t quads = 0;
+  for (const FormFace& f : form.faces) quads += f.points.size();
+  int most = 0;  // 2 triangles for each quadrangle, four times as many a level
+  while (most < 6 && (quads * 2) << (2 * most) <= most_triangles) ++most;
+  if (most == 0) return 0;
+  // Once subdivided, the first points are those of the form, and then follow those on its edges.
+  const LimitPoints fine = limit_of(subdivided(form, progress));
+  const std::vector<FormTopology::Edge>& edges = links_of(form)->topology.edges;
+  double sag = 0.0;
+  for (std::size_t e = 0; e < edges.size(); ++e) {
+    const Vec3 middle = (fine.points[edges[e].points[0]] + fine.points[edges[e].points[1]]) * 0.5;
+    sag = std::max(sag, distance(middle, fine.points[form.points.size() + e]));
+  }
+  int levels = 0;
+  for (; levels < most && sag > chord; ++levels) sag /= 4.0;
+  return levels;
+}
+
 TriangleMesh limit_mesh(const Form& form, int levels, Progress& progress) {
   if (levels < 0 || levels > 6) throw Error("A form is drawn with 0 to 6 subdivisions.");
   Form fine = form;

@@ -28,4 +28,8 @@ LimitPoints limit_of(const Form& form);
 /// that normals stay true. `levels` 0 … 6. Throws Error, Cancelled.
 TriangleMesh limit_mesh(const Form& form, int levels, Progress& progress);
 
+/// How many subdivisions (0 … 6) it takes until chords of the limit's edges come within `chord` mm of it, as far as
+/// `most_triangles` allows. Each subdivision brings them four times nearer.
+int levels_for(const Form& form, double chord, std::size_t most_triangles, Progress& progress);
+
 }  // namespace evenclay

@@ -1,0 +1,37 @@
+// What steps on subdivision forms have in common: the form, and what is picked on it.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/document/operation.h"
+#include "core/subdivision/form.h"
+
+namespace evenclay {
+
+/// Throws Error with a sentence naming the operation when the shape is something else.
+const Form& form_of(const Shape& shape, std::string_view operation_label);
+
+/// Picks of one kind led back to the form: by tag, else, where a pick has none, what lies nearest (the middle of a face
+/// or edge, a point). Those whose names are gone are left out, and one sentence about them is added to the notes. Each
+/// is named once. Throws Error with what to pick when nothing is left.
+std::vector<std::uint32_t> picked_faces(const Form& form, const std::vector<Pick>& picks,
+                                        std::vector<std::string>& notes);
+std::vector<FormEdge> picked_edges(const Form& form, const std::vector<Pick>& picks,
+                                   std::vector<std::string>& notes);
+std::vector<std::uint32_t> picked_points(const Form& form, const std::vector<Pick>& picks,
+                                         std::vector<std::string>& notes);
+
+/// A face, edge or point as a pick.
+Pick pick_of_face(const Form& form, std::uint32_t face);
+Pick pick_of_edge(const Form& form, const FormEdge& edge);
+Pick pick_of_point(const Form& form, std::uint32_t point);
+
+/// Those of one kind.
+std::vector<Pick> picks_of(const std::vector<Pick>& all, PickKind kind);
+
+/// "3 faces", "1 edge"
+std::string counted(std::size_t n, std::string_view one);
+
+}  // namespace evenclay

@@ -1,0 +1,544 @@
+#include "core/subdivision/reshape.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <map>
+#include <optional>
+#include <set>
+
+#include "core/base/error.h"
+#include "core/base/union_find.h"
+#include "core/subdivision/edit_parts.h"
+
+namespace evenclay {
+
+namespace {
+
+std::uint32_t number(std::size_t k) {
+  return static_cast<std::uint32_t>(k);
+}
+
+std::size_t face_number(std::int32_t f) {
+  return static_cast<std::size_t>(f);
+}
+
+std::uint32_t after(const std::vector<std::uint32_t>& face, std::uint32_t p) {
+  const auto at = static_cast<std::size_t>(std::find(face.begin(), face.end(), p) - face.begin());
+  return face[(at + 1) % face.size()];
+}
+
+std::uint32_t before(const std::vector<std::uint32_t>& face, std::uint32_t p) {
+  const auto at = static_cast<std::size_t>(std::find(face.begin(), face.end(), p) - face.begin());
+  return face[(at + face.size() - 1) % face.size()];
+}
+
+}  // namespace
+
+Form subdivided_faces(const Form& form, std::span<const std::uint32_t> faces, int step) {
+  check_picked(form, faces);
+  const std::set<std::uint32_t> picked(faces.begin(), faces.end());
+  Form made = unlinked(form);
+  std::map<FormEdge, std::uint32_t> middle;
+  for (const std::uint32_t f : picked) {
+    const auto& p = form.faces[f].points;
+    for (std::size_t k = 0; k < p.size(); ++k) {
+      const FormEdge e = form_edge(p[k], p[(k + 1) % p.size()]);
+      if (!middle.try_emplace(e, number(made.points.size())).second) continue;
+      made.points.push_back((form.points[e[0]] + form.points[e[1]]) * 0.5);
+      made.point_tags.push_back(beside_edge(form, e[0], e[1], step, 20));
+      if (const double s = form.crease(e[0], e[1]); s > 0.0) {
+        made.creases.erase(e);
+        for (const std::uint32_t end : e) made.creases[form_edge(end, middle.at(e))] = s;
+      }
+    }
+  }
+  std::vector<FormFace> all;
+  for (std::uint32_t f = 0; f < form.faces.size(); ++f) {
+    const auto& p = form.faces[f].points;
+    const std::size_t n = p.size();
+    if (!picked.contains(f)) {
+      FormFace kept{form.faces[f].tag, {}};
+      for (std::size_t k = 0; k < n; ++k) {
+        kept.points.push_back(p[k]);
+        if (const auto m = middle.find(form_edge(p[k], p[(k + 1) % n])); m != middle.end())
+          kept.points.push_back(m->second);
+      }
+      all.push_back(std::move(kept));
+      continue;
+    }
+    const std::uint32_t centre = number(made.points.size());
+    made.points.push_back(middle_of(form, f));
+    made.point_tags.push_back(make_tag(step, form.faces[f].tag, 21));
+    for (std::size_t k = 0; k < n; ++k)
+      all.push_back({make_tag(step, form.faces[f].tag, form.point_tags[p[k]]),
+                     {p[k], middle.at(form_edge(p[k], p[(k + 1) % n])), centre,
+                      middle.at(form_edge(p[(k + n - 1) % n], p[k]))}});
+  }
+  if (all.size() > 1'000'000)
+    throw Error("More than a million faces would be made. Subdivide fewer.");
+  made.faces = std::move(all);
+  return linked(std::move(made));
+}
+
+namespace {
+
+// Faces around a point in order, each between ends[k] and ends[k + 1]; with a border one more end than faces.
+struct Around {
+  std::vector<std::uint32_t> faces, ends;
+  bool closed = true;
+};
+
+Around around_of(const Form& form, const FormTopology& t, std::uint32_t p) {
+  const auto& faces = t.faces_of_point[p];
+  std::uint32_t first = faces.front();
+  Around a;
+  for (const std::uint32_t f : faces)
+    if (t.edges[t.number.at(form_edge(p, after(form.faces[f].points, p)))].border()) {
+      first = f;
+      a.closed = false;
+    }
+  std::uint32_t f = first;
+  do {
+    a.faces.push_back(f);
+    a.ends.push_back(after(form.faces[f].points, p));
+    const std::uint32_t back = before(form.faces[f].points, p);
+    const FormTopology::Edge& across = t.edges[t.number.at(form_edge(p, back))];
+    if (across.border()) {
+      a.ends.push_back(back);
+      break;
+    }
+    f = number(face_number(other_face(across, static_cast<std::int32_t>(f))));
+  } while (f != first);
+  return a;
+}
+
+class Bevel {
+ public:
+  Bevel(const Form& form, std::span<const FormEdge> edges, double width, int segments, int step)
+      : form_(form), t_(topology(form)), width_(width), step_(step) {
+    if (edges.empty()) throw Error("No edge is picked. Pick the edges to bevel.");
+    if (!(width > 0.0)) throw Error("A bevel needs a width greater than 0.");
+    if (segments < 1 || segments > 20) throw Error("A bevel has 1 to 20 segments.");
+    segments_ = static_cast<std::size_t>(segments);
+    for (const FormEdge& e : edges) {
+      if (edge_at(t_, e).border())
+        throw Error("A picked edge is a border, which has nothing to bevel against. Leave it out.");
+      picked_.insert(form_edge(e[0], e[1]));
+    }
+  }
+
+  Form run() {
+    made_ = unlinked(form_);
+    std::set<std::uint32_t> touched;
+    for (const FormEdge& e : picked_) touched.insert(e.begin(), e.end());
+    for (const std::uint32_t v : touched) at_point(v);
+    move_corners();
+    for (const FormEdge& e : picked_) strip(e);
+    for (auto& face : corner_faces_) made_.faces.push_back(std::move(face));
+    made_.creases = moved_creases();
+    return linked(compacted(std::move(made_)));
+  }
+
+ private:
+  using Key = std::pair<std::uint32_t, std::uint32_t>;  // a point, and a face or another point
+
+  Vec3 place_between(std::uint32_t v, const Around& a, std::size_t from, std::size_t to) const {
+    const Vec3& p = form_.points[v];
+    const auto end = [&](std::size_t k) { return form_.points[a.ends[k % a.ends.size()]]; };
+    Vec3 way;
+    double shortest = 1e300;
+    const auto use = [&](std::size_t k) {
+      way += normalized(end(k) - p);
+      shortest = std::min(shortest, distance(end(k), p));
+    };
+    const bool ends_open = !a.closed && (from == 0 || to + 1 == a.ends.size());
+    if (ends_open) {  // along the border
+      use(from == 0 && !is_picked(v, a.ends[0]) ? 0 : to);
+      return p + way * std::min(width_, 0.45 * shortest);
+    }
+    if (to == from + 1) {  // one face between two picked edges: as far from both
+      use(from);
+      use(to);
+      const Vec3 x = normalized(end(from) - p);
+      const Vec3 y = normalized(end(to) - p);
+      const double sine = length(cross(x, y));
+      const double scale = sine > 0.2 ? 1.0 / sine : 5.0;
+      return p + way * std::min(width_ * scale, 0.45 * shortest);
+    }
+    for (std::size_t k = from + 1; k < to; ++k) use(k);
+    if (!(length(way) > 1e-9)) return p;
+    return p + normalized(way) * std::min(width_, 0.45 * shortest);
+  }
+
+  bool is_picked(std::uint32_t a, std::uint32_t b) const {
+    return picked_.contains(form_edge(a, b));
+  }
+
+  std::uint32_t add(const Vec3& place, Tag tag) {
+    made_.points.push_back(place);
+    made_.point_tags.push_back(tag);
+    return number(made_.points.size() - 1);
+  }
+
+  void at_point(std::uint32_t v) {
+    Around a = around_of(form_, t_, v);
+    if (a.closed) {  // begin at a picked edge
+      std::size_t first = 0;
+      while (!is_picked(v, a.ends[first])) ++first;
+      const auto turn = static_cast<long>(first);
+      std::rotate(a.ends.begin(), a.ends.begin() + turn, a.ends.end());
+      std::rotate(a.faces.begin(), a.faces.begin() + turn, a.faces.end());
+    }
+    std::vector<std::size_t> cuts;
+    for (std::size_t k = 0; k < a.ends.size(); ++k)
+      if (is_picked(v, a.ends[k])) cuts.push_back(k);
+    if (a.closed && cuts.size() == 1) {
+      end_of_run(v, a);
+      return;
+    }
+    if (a.closed) {
+      cuts.push_back(a.faces.size());
+    } else {
+      cuts.insert(cuts.begin(), 0);
+      cuts.push_back(a.ends.size() - 1);
+    }
+    std::vector<std::uint32_t> sectors;
+    for (std::size_t s = 0; s + 1 < cuts.size(); ++s) {
+      sectors.push_back(
+          add(place_between(v, a, cuts[s], cuts[s + 1]),
+              make_tag(step_, form_.point_tags[v], form_.faces[a.faces[cuts[s]]].tag)));
+      for (std::size_t k = cuts[s]; k < cuts[s + 1]; ++k) corner_[{v, a.faces[k]}] = sectors[s];
+    }
+    profiles(v, a, cuts, sectors);
+  }
+
+  // Where only one picked edge ends, its sides run out along the edges next to it.
+  void end_of_run(std::uint32_t v, const Around& a) {
+    const std::size_t n = a.faces.size();
+    std::vector<std::uint32_t>& run = profile_[{v, a.ends[0]}];
+    if (n < 3) {
+      run.assign(segments_ + 1, v);
+      return;
+    }
+    const auto along = [&](std::size_t k) {
+      const Vec3 way = form_.points[a.ends[k]] - form_.points[v];
+      const double reach = std::min(width_, 0.45 * length(way));
+      return add(form_.points[v] + normalized(way) * reach,
+                 make_tag(step_, form_.point_tags[v], form_.faces[a.faces[k]].tag));
+    };
+    const std::uint32_t left = along(1);
+    const std::uint32_t right = along(n - 1);
+    run = profile_between(v, a.ends[0], left, right);
+    corner_[{v, a.faces[0]}] = left;
+    corner_[{v, a.faces[n - 1]}] = right;
+    std::vector<std::uint32_t> back(run.rbegin(), run.rend());
+    if (n == 3) {
+      instead_[{v, a.faces[1]}] = back;
+      return;
+    }
+    instead_[{v, a.faces[1]}] = {v, left};
+    instead_[{v, a.faces[n - 2]}] = {right, v};
+    for (const std::size_t k : {std::size_t{1}, n - 1})
+      if (const double s = form_.crease(v, a.ends[k]); s > 0.0)
+        kept_creases_[form_edge(v, k == 1 ? left : right)] = s;
+    back.push_back(v);
+    corner_faces_.push_back({make_tag(step_, form_.point_tags[v], 31), std::move(back)});
+  }
+
+  // From the side of the face that walks the edge v → end to the other one, rounded towards v.
+  std::vector<std::uint32_t> profile_between(std::uint32_t v, std::uint32_t end, std::uint32_t left,
+                                             std::uint32_t right) {
+    std::vector<std::uint32_t> run{left};
+    for (std::size_t k = 1; k < segments_; ++k) {
+      const double w = static_cast<double>(k) / static_cast<double>(segments_);
+      run.push_back(
+          add(made_.points[left] * ((1 - w) * (1 - w)) + form_.points[v] * (2 * w * (1 - w)) +
+                  made_.points[right] * (w * w),
+              make_tag(step_, beside_edge(form_, v, end, step_, 30), form_.point_tags[v] + k)));
+    }
+    run.push_back(right);
+    return run;
+  }
+
+  // From the sector behind each picked edge (that of the face that walks it from v) to the one before it.
+  void profiles(std::uint32_t v, const Around& a, const std::vector<std::size_t>& cuts,
+                const std::vector<std::uint32_t>& sectors) {
+    const std::size_t n = sectors.size();
+    std::vector<std::uint32_t> corner;
+    for (std::size_t s = a.closed ? 0 : 1; s < n; ++s) {
+      const std::uint32_t end = a.ends[cuts[s] % a.ends.size()];
+      const std::uint32_t left = sectors[s];
+      const std::uint32_t right = sectors[(s + n - 1) % n];
+      std::vector<std::uint32_t>& run = profile_[{v, end}];
+      const std::uint32_t other = a.ends[cuts[(s + 1) % n] % a.ends.size()];
+      if (a.closed && n == 2 && s == 1) {  // both edges share it
+        run = profile_.at({v, other});
+        std::reverse(run.begin(), run.end());
+        continue;
+      }
+      run = profile_between(v, end, left, right);
+      if (!a.closed && s == 1) corner.push_back(sectors[0]);
+      if (n > 2) {
+        for (std::size_t k = run.size() - 1; k-- > 1;) corner.push_back(run[k]);
+        corner.push_back(left);
+      }
+    }
+    if (n > 2) corner_faces_.push_back({make_tag(step_, form_.point_tags[v], 31), corner});
+  }
+
+  void move_corners() {
+    for (std::uint32_t f = 0; f < form_.faces.size(); ++f) {
+      std::vector<std::uint32_t> now;
+      for (const std::uint32_t p : form_.faces[f].points) {
+        if (const auto several = instead_.find({p, f}); several != instead_.end())
+          now.insert(now.end(), several->second.begin(), several->second.end());
+        else if (const auto one = corner_.find({p, f}); one != corner_.end())
+          now.push_back(one->second);
+        else
+          now.push_back(p);
+      }
+      made_.faces[f].points = std::move(now);
+    }
+  }
+
+  void strip(const FormEdge& e) {
+    const std::vector<std::uint32_t>& a = profile_.at({e[0], e[1]});
+    std::vector<std::uint32_t> b = profile_.at({e[1], e[0]});
+    std::reverse(b.begin(), b.end());
+    for (std::size_t k = 0; k < segments_; ++k) {
+      std::vector<std::uint32_t> face;
+      for (const std::uint32_t p : {b[k], a[k], a[k + 1], b[k + 1]})
+        if (std::find(face.begin(), face.end(), p) == face.end()) face.push_back(p);
+      if (face.size() >= 3)
+        made_.faces.push_back({beside_edge(form_, e[0], e[1], step_, 40 + k), std::move(face)});
+    }
+  }
+
+  // Creases of edges that were not bevelled go along with their ends.
+  std::map<FormEdge, double> moved_creases() const {
+    std::map<FormEdge, double> result = kept_creases_;
+    for (const auto& [edge, s] : form_.creases) {
+      if (picked_.contains(edge)) continue;
+      const auto now = [&](std::uint32_t p) {
+        for (const std::int32_t f : edge_at(t_, edge).faces)
+          if (const auto found = corner_.find({p, static_cast<std::uint32_t>(f)});
+              f >= 0 && found != corner_.end())
+            return found->second;
+        return p;
+      };
+      result[form_edge(now(edge[0]), now(edge[1]))] = s;
+    }
+    return result;
+  }
+
+  const Form& form_;
+  const FormTopology t_;
+  double width_;
+  std::size_t segments_ = 1;
+  int step_;
+  std::set<FormEdge> picked_;
+  Form made_;
+  std::map<Key, std::uint32_t> corner_;                // of a point in a face: what takes its place
+  std::map<Key, std::vector<std::uint32_t>> instead_;  // the same, where several do
+  std::map<FormEdge, double> kept_creases_;
+  std::map<Key, std::vector<std::uint32_t>> profile_;  // at a point, across the edge to another
+  std::vector<FormFace> corner_faces_;
+};
+
+}  // namespace
+
+Form bevelled(const Form& form, std::span<const FormEdge> edges, double width, int segments,
+              int step) {
+  return Bevel(form, edges, width, segments, step).run();
+}
+
+namespace {
+
+// The outline of faces that become one, walked as they walk it. Throws Error when there is more than one.
+std::vector<std::uint32_t> outline(const Form& form, const std::vector<std::uint32_t>& faces,
+                                   const std::set<FormEdge>& gone) {
+  std::map<std::uint32_t, std::uint32_t> next;
+  for (const std::uint32_t f : faces) {
+    const auto& p = form.faces[f].points;
+    for (std::size_t k = 0; k < p.size(); ++k) {
+      const std::uint32_t b = p[(k + 1) % p.size()];
+      if (gone.contains(form_edge(p[k], b))) continue;
+      if (!next.try_emplace(p[k], b).second)
+        throw Error(
+            "Melted there, a face would meet itself in a point. Melt more edges, or fewer.");
+    }
+  }
+  if (next.empty()) throw Error("Nothing would be left of the faces there. Melt fewer edges.");
+  std::vector<std::uint32_t> loop;
+  const std::uint32_t first = next.begin()->first;
+  std::uint32_t p = first;
+  do {
+    loop.push_back(p);
+    p = next.at(p);
+  } while (p != first && loop.size() <= next.size());
+  if (loop.size() != next.size())
+    throw Error("Melted there, a face would have a hole. Melt more edges, or fewer.");
+  return loop;
+}
+
+// Points of the set that only two edges are left of go too.
+Form without_passing_points(Form form, const std::set<Tag>& candidates) {
+  const FormTopology t = topology(form);
+  std::set<std::uint32_t> gone;
+  for (std::uint32_t p = 0; p < form.points.size(); ++p) {
+    if (!candidates.contains(form.point_tags[p]) || t.edges_of_point[p].size() != 2) continue;
+    bool fits = true;
+    for (const std::uint32_t f : t.faces_of_point[p])
+      fits = fits && form.faces[f].points.size() > 3;
+    if (fits) gone.insert(p);
+  }
+  for (const std::uint32_t p : gone) {
+    const auto& edges = t.edges_of_point[p];
+    const auto end = [&](std::size_t k) {
+      const FormEdge& e = t.edges[edges[k]].points;
+      return e[0] == p ? e[1] : e[0];
+    };
+    const double a = form.crease(p, end(0));
+    const double b = form.crease(p, end(1));
+    if (a > 0.0 && a == b && !gone.contains(end(0)) && !gone.contains(end(1)))
+      form.creases[form_edge(end(0), end(1))] = a;
+  }
+  for (FormFace& face : form.faces) {
+    std::vector<std::uint32_t> rest;
+    for (const std::uint32_t p : face.points)
+      if (!gone.contains(p)) rest.push_back(p);
+    if (rest.size() >= 3) face.points = std::move(rest);
+  }
+  return linked(compacted(std::move(form)));
+}
+
+Form melted(const Form& form, const FormTopology& t, const std::set<FormEdge>& gone,
+            const std::set<Tag>& candidates) {
+  UnionFind groups(form.faces.size());
+  for (const FormEdge& e : gone) {
+    const FormTopology::Edge& edge = edge_at(t, e);
+    if (edge.border()) throw Error("A border edge has one face only and cannot be melted.");
+    groups.join(number(face_number(edge.faces[0])), number(face_number(edge.faces[1])));
+  }
+  std::map<std::uint32_t, std::vector<std::uint32_t>> together;
+  for (std::uint32_t f = 0; f < form.faces.size(); ++f) together[groups.root(f)].push_back(f);
+  Form made = unlinked(form);
+  std::map<std::uint32_t, FormFace> by_first;
+  for (const auto& [root, faces] : together) {
+    const std::uint32_t first = faces.front();
+    by_first[first] = faces.size() == 1
+                          ? form.faces[first]
+                          : FormFace{form.faces[first].tag, outline(form, faces, gone)};
+  }
+  made.faces.clear();
+  for (auto& [first, face] : by_first) made.faces.push_back(std::move(face));
+  return without_passing_points(compacted(std::move(made)), candidates);
+}
+
+}  // namespace
+
+Form melted_edges(const Form& form, std::span<const FormEdge> edges, int step) {
+  (void)step;  // nothing is made anew
+  if (edges.empty()) throw Error("No edge is picked. Pick the edges to melt.");
+  const FormTopology t = topology(form);
+  std::set<FormEdge> gone;
+  std::set<Tag> candidates;
+  for (const FormEdge& e : edges) {
+    gone.insert(edge_at(t, e).points);
+    for (const std::uint32_t p : e) candidates.insert(form.point_tags[p]);
+  }
+  return melted(form, t, gone, candidates);
+}
+
+Form melted_points(const Form& form, std::span<const std::uint32_t> points, int step) {
+  (void)step;
+  if (points.empty()) throw Error("No point is picked. Pick the points to melt.");
+  const FormTopology t = topology(form);
+  std::set<FormEdge> gone;
+  std::set<Tag> candidates;
+  for (const std::uint32_t p : points) {
+    if (p >= form.points.size()) throw Error("A picked point is no longer there. Pick again.");
+    candidates.insert(form.point_tags[p]);
+    if (t.edges_of_point[p].size() == 2) continue;  // only passed by two faces, or one
+    for (const std::uint32_t e : t.edges_of_point[p]) {
+      const FormTopology::Edge& edge = t.edges[e];
+      if (edge.border()) continue;
+      gone.insert(edge.points);
+      const std::uint32_t end = edge.points[0] == p ? edge.points[1] : edge.points[0];
+      candidates.insert(form.point_tags[end]);
+    }
+  }
+  return melted(form, t, gone, candidates);
+}
+
+Form slid(const Form& form, std::span<const FormEdge> edges, double share) {
+  if (edges.empty()) throw Error("No edge is picked. Pick the edges of a loop.");
+  if (!(std::abs(share) > 1e-9 && std::abs(share) <= 0.95))
+    throw Error("A loop slides by a share from 0 to 0.95 of the edges beside it, not by none.");
+  const FormTopology t = topology(form);
+  std::map<std::uint32_t, std::vector<std::uint32_t>> ends;  // of each point along picked edges
+  std::set<FormEdge> left_over;
+  for (const FormEdge& e : edges)
+    if (left_over.insert(edge_at(t, e).points).second) {
+      ends[e[0]].push_back(e[1]);
+      ends[e[1]].push_back(e[0]);
+    }
+  for (const auto& [p, others] : ends)
+    if (others.size() > 2)
+      throw Error("The picked edges branch. Pick a loop that runs on without a branch.");
+  // The face that walks a → b lies on the left; −1: none.
+  const auto face_left = [&](std::uint32_t a, std::uint32_t b) -> std::int32_t {
+    for (const std::int32_t f : edge_at(t, {a, b}).faces)
+      if (f >= 0 && after(form.faces[face_number(f)].points, a) == b) return f;
+    return -1;
+  };
+  Form made = form;
+  // Towards the point beside p on the side asked for, p lying on the way from a to b (one of them may be p itself).
+  const auto move = [&](std::uint32_t a, std::uint32_t p, std::uint32_t b) {
+    std::optional<std::uint32_t> beside;
+    if (share > 0.0) {
+      const std::int32_t f = p != b ? face_left(p, b) : face_left(a, p);
+      if (f >= 0) {
+        const auto& points = form.faces[face_number(f)].points;
+        beside = p != b ? before(points, p) : after(points, p);
+      }
+    } else {
+      const std::int32_t f = p != b ? face_left(b, p) : face_left(p, a);
+      if (f >= 0) {
+        const auto& points = form.faces[face_number(f)].points;
+        beside = p != b ? after(points, p) : before(points, p);
+      }
+    }
+    if (!beside || *beside == a || *beside == b)
+      throw Error("A point of the loop has no edge beside it to slide along on that side.");
+    made.points[p] = form.points[p] + (form.points[*beside] - form.points[p]) * std::abs(share);
+  };
+  const auto walk = [&](std::uint32_t from, std::uint32_t to) {
+    std::vector<std::uint32_t> run{from, to};
+    left_over.erase(form_edge(from, to));
+    while (true) {
+      std::optional<std::uint32_t> next;
+      for (const std::uint32_t q : ends.at(run.back()))
+        if (left_over.contains(form_edge(run.back(), q))) next = q;
+      if (!next) break;
+      left_over.erase(form_edge(run.back(), *next));
+      run.push_back(*next);
+    }
+    const bool closed = run.front() == run.back();
+    const std::size_t n = run.size() - (closed ? 1 : 0);
+    for (std::size_t k = 0; k < n; ++k) {
+      const std::uint32_t p = run[k];
+      move(k > 0 ? run[k - 1] : (closed ? run[n - 1] : p), p, k + 1 < run.size() ? run[k + 1] : p);
+    }
+  };
+  for (const auto& [p, others] : ends)  // open runs from their ends
+    if (others.size() == 1 && left_over.contains(form_edge(p, others[0]))) walk(p, others[0]);
+  while (!left_over.empty()) {
+    const FormEdge e = *left_over.begin();
+    walk(e[0], e[1]);
+  }
+  return made;
+}
+
+}  // namespace evenclay
