@@ -23,7 +23,7 @@ ALLOWED = {
     "core/document": LOW + ["core/subdivision", "core/document"],
     "core/operations": LOW + [f"core/{a}" for a in ALGORITHMS] + ["core/document", "core/exchange", "core/operations"],
     "core/exchange": LOW + ["core/kernel", "core/subdivision", "core/document", "core/exchange"],
-    "core/demo": LOW + ["core/points", "core/document", "core/operations", "core/demo"],
+    "core/demo": LOW + ["core/points", "core/subdivision", "core/document", "core/operations", "core/demo"],
     "core/display": LOW + ["core/points", "core/grid", "core/check", "core/subdivision", "core/pattern", "core/source", "core/document", "core/operations", "core/display"],
     "run": ["core", "run"],
     "app": ["core", "app"],

@@ -28,9 +28,9 @@ inline Document uncut_demo() {
   d = without_step(d, part("Shell")->steps.back().id);
   d = without_step(d, part("Dimple tile")->steps.back().id);
   // What reads another part goes before it.
-  for (const char* name : {"Knob", "Knob profile", "Knob opening", "Foot", "Foot sides",
-                           "Foot front and back", "Case ribs", "Rib tile", "Case lid",
-                           "Case collar", "Case rim", "Side sketch", "Waist cage"})
+  for (const char* name : {"Carry loop", "Clasp", "Badge", "Knob", "Knob profile", "Knob opening",
+                           "Foot", "Foot sides", "Foot front and back", "Case ribs", "Rib tile",
+                           "Case lid", "Case collar", "Case rim", "Side sketch", "Waist cage"})
     d = without_part(d, part(name)->id);
   while (!d.layers.empty()) d = without_layer(d, d.layers.front().name);
   return d;

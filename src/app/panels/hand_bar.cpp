@@ -183,11 +183,19 @@ void HandBar::place(int room) {
 
 void HandBar::refresh() {
   if (editor_.dragging()) return;
+  // A form has no rows, no weights, and no skin that is pulled itself.
+  const bool form = editor_.form() != nullptr;
+  for (const auto& [mode, button] : modes_)
+    button->setVisible(!form || (mode != EditMode::PullSkin && mode != EditMode::Weight));
+  for (const auto& [direction, button] : directions_)
+    button->setVisible(!form ||
+                       (direction != MoveDirection::AlongU && direction != MoveDirection::AlongV));
   for (const auto& [mode, button] : modes_) button->setChecked(mode == editor_.mode());
   for (const auto& [direction, button] : directions_)
     button->setChecked(direction == editor_.direction());
   for (const Chip& chip : chips_) {
     chip.card->refresh();
+    chip.button->setVisible(!form || chip.card->fits_forms());
     const QString words = chip.card->words();
     if (chip.button->text() != words) chip.button->setText(words);
     chip.button->setChecked(chip.card == open_);

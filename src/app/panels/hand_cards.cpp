@@ -273,6 +273,10 @@ class PickCard : public HandCard {
     filter_ =
         choice(this, "filter", tr("What is picked"), {tr("points"), tr("net lines"), tr("both")});
     form->addRow(tr("Pick"), filter_);
+    kind_ = choice(this, "form_kind", tr("What is picked on a form"),
+                   {tr("faces"), tr("edges"), tr("points")});
+    form->addRow(tr("On a form"), kind_);
+    connect(kind_, &QComboBox::activated, this, [this] { taken(); });
     visible_ = new QCheckBox(tr("Visible only"), this);
     visible_->setObjectName("visible_only_box");
     layout()->addWidget(visible_);
@@ -284,6 +288,10 @@ class PickCard : public HandCard {
   }
   QString words() const override {
     const QString names[] = {tr("Pick points"), tr("Pick lines"), tr("Pick both")};
+    const QString of_form[] = {tr("Pick faces"), tr("Pick edges"), tr("Pick points")};
+    if (editor_.form() != nullptr)
+      return of_form[static_cast<std::size_t>(editor_.form_kind())] +
+             (editor_.visible_only() ? tr(", visible") : QString());
     return names[static_cast<std::size_t>(editor_.filter())] +
            (editor_.visible_only() ? tr(", visible") : QString());
   }
@@ -295,16 +303,21 @@ class PickCard : public HandCard {
   void take() override {
     const auto filter = static_cast<PickFilter>(filter_->currentIndex());
     const bool visible = visible_->isChecked();
+    editor_.set_form_kind(static_cast<PickKind>(kind_->currentIndex()));
     editor_.set_filter(filter);
     editor_.set_visible_only(visible);
   }
   void show_state() override {
     filter_->setCurrentIndex(static_cast<int>(editor_.filter()));
+    kind_->setCurrentIndex(static_cast<int>(editor_.form_kind()));
+    filter_->setEnabled(editor_.form() == nullptr);
+    kind_->setEnabled(editor_.form() != nullptr);
     visible_->setChecked(editor_.visible_only());
   }
 
  private:
   QComboBox* filter_;
+  QComboBox* kind_;
   QCheckBox* visible_;
 };
 
@@ -323,6 +336,7 @@ class WeightCard : public HandCard {
     const auto w = editor_.picked_weight();
     return w ? tr("Weight %1").arg(QLocale::c().toString(*w, 'g', 3)) : tr("Weight –");
   }
+  bool fits_forms() const override { return false; }
   bool unusual() const override {
     const auto w = editor_.picked_weight();
     return w && std::abs(*w - 1.0) > 1e-9;

@@ -17,6 +17,8 @@ class HandCard : public QFrame {
 
   virtual QString words() const = 0;
   /// Set to something else than the usual: the chip is then written in the accent.
+  /// Whether it says anything of a subdivision form.
+  virtual bool fits_forms() const { return true; }
   virtual bool unusual() const = 0;
   /// Shows what the editor has now.
   void refresh();

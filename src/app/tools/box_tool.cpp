@@ -57,6 +57,10 @@ void BoxTool::pick_inside() {
     if (o.depth <= 0.0) return false;
     return lasso_ ? polygon.containsPoint(o.at, Qt::OddEvenFill) : box.contains(o.at);
   };
+  if (c_.editor.form() != nullptr && c_.editor.form_kind() != PickKind::Corner) {
+    pick_form_inside(in_region);
+    return;
+  }
   // A box to the left takes lines of the net as soon as it touches them.
   Selection inside = c_.editor.found_in(in_region, way_.back().x() < way_.front().x());
   if (c_.editor.visible_only()) inside = c_.pick().without_hidden(inside, viewport_);
@@ -69,6 +73,21 @@ void BoxTool::pick_inside() {
     else
       picked.insert(p);
   c_.editor.pick(picked);
+}
+
+// Edges and faces that lie in the region whole; a box to the left takes those it touches.
+void BoxTool::pick_form_inside(const std::function<bool(const Vec3&)>& in_region) {
+  const bool touched = way_.back().x() < way_.front().x();
+  std::vector<Tag> inside =
+      tags_where(*c_.editor.form(), c_.editor.form_kind(), in_region, touched);
+  std::vector<Tag> tags;
+  if (modifiers_.testFlag(Qt::ShiftModifier) || modifiers_.testFlag(Qt::ControlModifier))
+    tags = c_.editor.form_picked();
+  for (const Tag t : inside) {
+    std::erase(tags, t);
+    if (!modifiers_.testFlag(Qt::ControlModifier)) tags.push_back(t);
+  }
+  c_.editor.pick_form(std::move(tags));
 }
 
 void BoxTool::paint(QPainter& painter) const {

@@ -1,6 +1,8 @@
 // Boxes and lassos from empty space; a click there lets go of the picked points or chooses a part.
 #pragma once
 
+#include <functional>
+
 #include "app/tools/hand_tool.h"
 
 namespace evenclay {
@@ -18,6 +20,7 @@ class BoxTool : public HandTool {
  private:
   void click();
   void pick_inside();
+  void pick_form_inside(const std::function<bool(const Vec3&)>& in_region);
   bool busy_ = false;
   bool lasso_ = false;
   std::size_t viewport_ = 0;

@@ -1,6 +1,7 @@
 #include "app/tools/drag_tool.h"
 
 #include <QLocale>
+#include <algorithm>
 #include <cmath>
 
 #include "app/look/colours.h"
@@ -65,10 +66,11 @@ bool DragTool::press_points(const HandEvent& e) {
     c_.editor.add_plane_point(pressed->leader);
     return true;
   }
-  if (control && shift) {
+  if (control && shift && (pressed->tag == 0 || c_.editor.form_kind() == PickKind::Corner)) {
     c_.editor.extend_to(pressed->leader);
     return true;
   }
+  if (pressed->tag != 0) return press_form(*pressed, shift, control);
   Selection picked = c_.editor.picked();
   if (control) {
     for (const PointIndex& p : with_united(c_.editor.net()->shown, pressed->points))
@@ -83,6 +85,25 @@ bool DragTool::press_points(const HandEvent& e) {
     c_.editor.pick(picked);
   } else if (!already) {
     c_.editor.pick(pressed->points);
+  }
+  does_ = Does::Pressed;
+  return true;
+}
+
+// Faces, edges and points of a form are added and removed by name.
+bool DragTool::press_form(const ScenePicker::Pressed& pressed, bool shift, bool control) {
+  std::vector<Tag> tags = c_.editor.form_picked();
+  const bool already = std::find(tags.begin(), tags.end(), pressed.tag) != tags.end();
+  if (control) {
+    std::erase(tags, pressed.tag);
+    c_.editor.pick_form(std::move(tags));
+    return true;
+  }
+  c_.editor.set_leader(pressed.leader);
+  if (!already) {
+    if (!shift) tags.clear();
+    tags.push_back(pressed.tag);
+    c_.editor.pick_form(std::move(tags));
   }
   does_ = Does::Pressed;
   return true;

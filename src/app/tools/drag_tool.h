@@ -23,6 +23,7 @@ class DragTool : public HandTool {
 
  private:
   enum class Does { Nothing, Pressed, Drag };
+  bool press_form(const ScenePicker::Pressed& pressed, bool shift, bool control);
   bool press_points(const HandEvent& event);
   bool start_pull(const QPointF& at);
   void start_drag();

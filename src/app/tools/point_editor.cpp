@@ -44,6 +44,7 @@ PointEditor::PointEditor(AppModel& model) : model_(model) {
     plane_asked_ = false;
     if (picked_part_ != model_.chosen_part()) {
       picked_.clear();
+      form_picked_.clear();
       picked_part_ = model_.chosen_part();
     }
     if (!start_) net_.reset();
@@ -93,6 +94,13 @@ void PointEditor::refresh() {
   mirrors_ =
       find_mirrors(net.shown, symmetry(), kMirrorTolerance).value_or(std::vector<MirrorMap>{});
   net_ = std::move(net);
+  if (form() != nullptr) {
+    if (mode_ == EditMode::PullSkin || mode_ == EditMode::Weight) mode_ = EditMode::Move;
+    if (direction_ == MoveDirection::AlongU || direction_ == MoveDirection::AlongV ||
+        direction_ == MoveDirection::AlongW)
+      direction_ = MoveDirection::OffSkin;
+  }
+  refresh_form_picks();
   refresh_shares();
   Q_EMIT changed();
 }

@@ -8,6 +8,7 @@
 #include "app/window/app_model.h"
 #include "core/nurbs/surface_evaluator.h"
 #include "core/operations/shaped_points.h"
+#include "core/points/form_selection.h"
 #include "core/points/hand.h"
 
 namespace evenclay {
@@ -65,6 +66,19 @@ class PointEditor : public QObject {
   /// Boxes and lassos take only points that the part does not hide.
   bool visible_only() const { return visible_only_; }
   void set_visible_only(bool only);
+  // --- faces, edges and points of a subdivision form --------------------------------------------
+  /// The net of a form; null for anything else.
+  const FormNet* form() const;
+  /// What a click on a form takes: corners are its points.
+  PickKind form_kind() const { return form_kind_; }
+  /// What was picked is let go, or taken over as points.
+  void set_form_kind(PickKind kind);
+  /// Names of the picked faces, edges or points, in the order in which they were picked.
+  const std::vector<Tag>& form_picked() const { return form_picked_; }
+  /// The points they have are what the hand moves.
+  void pick_form(std::vector<Tag> tags);
+  /// The same with their mirror images while symmetry is on; empty when the part is no form.
+  std::vector<Pick> form_picks() const;
   // Named selections of the chosen part; each change is one undo entry.
   void name_selection(const QString& name);
   void pick_named(const QString& name);
@@ -157,11 +171,14 @@ class PointEditor : public QObject {
   void cancel_plane_points();
 
  Q_SIGNALS:
-  void changed();  ///< net, selection, direction or drag
+  void changed();              ///< net, selection, direction or drag
+  void form_picked_by_hand();  ///< not when picks followed a change of the form
 
  private:
   void refresh();
   void refresh_shares();
+  void refresh_form_picks();
+  std::vector<Tag> tags_of(const Selection& points) const;
   /// The hand on some nets, with what is picked and the rules as they are now.
   Hand hand(const EditableNets& nets) const;
   void drag(const PointEdit& edit);
@@ -203,6 +220,8 @@ class PointEditor : public QObject {
   bool visible_only_ = false;
   SnapKinds snap_;
   std::optional<SkinPlace> pulled_;  // while the skin is pulled
+  PickKind form_kind_ = PickKind::Corner;
+  std::vector<Tag> form_picked_;
   std::vector<MirrorMap> mirrors_;
   SymmetryPlane next_symmetry_ = SymmetryPlane::None;  // for a step that is not there yet
   SymmetryPlane last_symmetry_ = SymmetryPlane::XZ;

@@ -161,7 +161,8 @@ void PointEditor::drag_pull(const Vec3& way) {
 void PointEditor::measure_drag() {
   if (!start_ || !net_) return;
   points_moved_ = distance(net_->shown.point(leader_), start_->shown.point(leader_));
-  if (start_->shown.of(leader_).directions() == 3) return;  // a cage has no skin of its own
+  // A cage has no skin of its own, and that of a form is not followed while it is dragged.
+  if (start_->shown.of(leader_).lattice() != nullptr || form() != nullptr) return;
   SkinPlace place{leader_.net, 0.0, 0.0};
   if (pulled_) {
     place = *pulled_;

@@ -1,12 +1,76 @@
 // What PointEditor picks: points, rows, rings, named selections.
 #include <algorithm>
+#include <set>
 
 #include "app/tools/point_editor.h"
 #include "core/base/error.h"
 
 namespace evenclay {
 
+const FormNet* PointEditor::form() const {
+  return net_ && !net_->shown.nets.empty() ? net_->shown.nets.front().form() : nullptr;
+}
+
+void PointEditor::set_form_kind(PickKind kind) {
+  if (kind == form_kind_) return;
+  const Selection points = picked_;
+  form_kind_ = kind;
+  form_picked_.clear();
+  if (form() != nullptr) {
+    // Faces and edges all of whose points were picked stay picked.
+    pick_form(tags_with(*form(), kind, points));
+  }
+  Q_EMIT changed();
+}
+
+void PointEditor::pick_form(std::vector<Tag> tags) {
+  if (form() == nullptr) return;
+  form_picked_ = still_there(*form(), form_kind_, tags);
+  picked_ = points_of(*form(), form_kind_, form_picked_);
+  if (!picked_.empty() && !picked_.contains(leader_)) leader_ = *picked_.begin();
+  refresh_shares();
+  Q_EMIT changed();
+  Q_EMIT form_picked_by_hand();
+}
+
+std::vector<Pick> PointEditor::form_picks() const {
+  if (form() == nullptr) return {};
+  return as_picks(*form(), form_kind_, with_mirrored(*form(), form_kind_, form_picked_, mirrors_));
+}
+
+// The numbers of points change with the steps below; names do not.
+void PointEditor::refresh_form_picks() {
+  if (form() == nullptr) {
+    form_picked_.clear();
+    return;
+  }
+  form_picked_ = still_there(*form(), form_kind_, form_picked_);
+  picked_ = points_of(*form(), form_kind_, form_picked_);
+  if (!picked_.empty() && !picked_.contains(leader_)) leader_ = *picked_.begin();
+}
+
+// Those picked already keep their order.
+std::vector<Tag> PointEditor::tags_of(const Selection& points) const {
+  const auto& names = form()->links->point_tags;
+  std::set<Tag> wanted;
+  for (const PointIndex& p : points) wanted.insert(names[static_cast<std::size_t>(p.i)]);
+  std::vector<Tag> result;
+  for (const Tag t : form_picked_)
+    if (wanted.erase(t) > 0) result.push_back(t);
+  for (const PointIndex& p : points)
+    if (const Tag t = names[static_cast<std::size_t>(p.i)]; wanted.erase(t) > 0)
+      result.push_back(t);
+  return result;
+}
+
 void PointEditor::pick(const Selection& points) {
+  if (form() != nullptr) {
+    if (form_kind_ == PickKind::Corner)
+      pick_form(tags_of(points));
+    else
+      pick_form(tags_with(*form(), form_kind_, points));
+    return;
+  }
   picked_ = net_ ? with_united(net_->shown, points) : Selection{};
   if (!picked_.empty() && !picked_.contains(leader_)) leader_ = *picked_.begin();
   refresh_shares();
@@ -15,6 +79,16 @@ void PointEditor::pick(const Selection& points) {
 
 void PointEditor::extend_to_rows(int direction) {
   if (!net_) return;
+  if (form() != nullptr) {
+    if (form_kind_ == PickKind::Edge)
+      pick_form(direction == 0 ? loops_along(*form(), form_picked_)
+                               : rings_across(*form(), form_picked_));
+    else if (form_kind_ == PickKind::Face)
+      pick_form(bands_along(*form(), form_picked_));
+    else
+      model_.say_trouble(tr("Points of a form lie in no rows. Pick edges or faces for that."));
+    return;
+  }
   Selection all = picked_;
   for (const PointIndex& p : picked_) {
     if (direction >= net_->shown.of(p).directions()) continue;
@@ -26,6 +100,10 @@ void PointEditor::extend_to_rows(int direction) {
 
 void PointEditor::extend_to_rings() {
   if (!net_) return;
+  if (form() != nullptr) {
+    extend_to_rows(0);
+    return;
+  }
   Selection all = picked_;
   for (const PointIndex& p : picked_) {
     const Selection ring = ring_through(net_->shown, p);
@@ -45,6 +123,7 @@ void PointEditor::extend_to(PointIndex to) {
 Selection PointEditor::found_in(const std::function<bool(const Vec3&)>& inside,
                                 bool touched) const {
   if (!net_) return {};
+  if (form() != nullptr) return points_where(net_->shown, inside);
   Selection result;
   if (filter_ != PickFilter::NetLines) result = points_where(net_->shown, inside);
   if (filter_ == PickFilter::NetLines) result = net_lines_where(net_->shown, inside, !touched);
@@ -112,11 +191,17 @@ void PointEditor::forget_named(const QString& name) {
 }
 
 void PointEditor::grow() {
-  if (net_) pick(grown(net_->shown, picked_));
+  if (form() != nullptr)
+    pick_form(grown(*form(), form_kind_, form_picked_));
+  else if (net_)
+    pick(grown(net_->shown, picked_));
 }
 
 void PointEditor::shrink() {
-  if (net_) pick(shrunk(net_->shown, picked_));
+  if (form() != nullptr)
+    pick_form(shrunk(*form(), form_kind_, form_picked_));
+  else if (net_)
+    pick(shrunk(net_->shown, picked_));
 }
 
 void PointEditor::pick_partners() {
@@ -129,10 +214,18 @@ void PointEditor::pick_partners() {
 }
 
 void PointEditor::pick_checker(bool other) {
+  if (form() != nullptr) {
+    model_.say_trouble(tr("The points of a form lie in no rows, so there is no checker of them."));
+    return;
+  }
   pick(checker(picked_, other));
 }
 
 void PointEditor::pick_every(int n, int start) {
+  if (form() != nullptr) {
+    model_.say_trouble(tr("The points of a form lie in no rows to count along."));
+    return;
+  }
   if (picked_.size() < 2 || n < 2) {
     model_.say_trouble(tr("Pick a row with E or R first; then every n-th of it can be taken."));
     return;

@@ -1,5 +1,7 @@
 // The layers of the net: legs, points, symmetry frames, arrows of the direction.
+#include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "app/look/colours.h"
 #include "app/view/layers.h"
@@ -64,6 +66,42 @@ void add_coloured_legs(Scene& s, const Nets& nets) {
 
 }  // namespace
 
+namespace {
+
+// Creases stand out, picked edges more so; a picked face is marked by its outline drawn inside it.
+void add_form_marks(Scene& s, const LayerInput& in) {
+  const FormNet* net = in.editor.form();
+  if (net == nullptr || in.editor.form_kind() == PickKind::Corner) return;
+  const std::set<Tag> picked(in.editor.form_picked().begin(), in.editor.form_picked().end());
+  LineItem marks{{}, look::colours().water, 4.0F, true};
+  if (in.editor.form_kind() == PickKind::Edge) {
+    for (const FormTopology::Edge& e : net->links->topology.edges) {
+      const auto [low, high] =
+          std::minmax(net->links->point_tags[e.points[0]], net->links->point_tags[e.points[1]]);
+      if (picked.contains(make_tag(0, low, high)))
+        add_piece(marks.pieces, net->points[e.points[0]], net->points[e.points[1]]);
+    }
+  } else {
+    for (const FormFace& f : net->links->faces) {
+      if (!picked.contains(f.tag)) continue;
+      Vec3 middle;
+      for (const std::uint32_t p : f.points)
+        middle += net->points[p] / static_cast<double>(f.points.size());
+      for (const double inset : {0.0, 0.12, 0.5})
+        for (std::size_t k = 0; k < f.points.size(); ++k) {
+          const auto at = [&](std::size_t c) {
+            return net->points[f.points[c % f.points.size()]] * (1.0 - inset) + middle * inset;
+          };
+          add_piece(marks.pieces, at(k), at(k + 1));
+        }
+    }
+    marks.width = 2.6F;
+  }
+  if (!marks.pieces.empty()) s.lines.push_back(std::move(marks));
+}
+
+}  // namespace
+
 void add_net(Scene& s, const LayerInput& in) {
   const Part* part = find_part(in.model.document(), in.model.chosen_part());
   if (!in.editor.net_visible() || !in.editor.net() || part == nullptr || !in.model.is_shown(*part))
@@ -81,8 +119,11 @@ void add_net(Scene& s, const LayerInput& in) {
     for (LineItem& l : legs)
       if (!l.pieces.empty()) s.lines.push_back(std::move(l));
   }
+  add_form_marks(s, in);
   const Selection partners = in.editor.partners();
   const bool shared = in.editor.shares().fits(nets);
+  // Where edges or faces are picked, points would only be in the way.
+  if (in.editor.form() != nullptr && in.editor.form_kind() != PickKind::Corner) return;
   for_each_point(nets, [&](PointIndex p) {
     PointState state = PointState::Plain;
     if (partners.contains(p)) state = PointState::Partner;
@@ -143,6 +184,10 @@ void add_arrows(Scene& s, const LayerInput& in, std::size_t k) {
       add_piece(arrows.pieces, centre - w * arm, centre + w * arm);
     if (in.editor.mode() == EditMode::Turn)
       arrow(centre, in.editor.axis(in.editor.leader(), axes), 62.0 * scale);
+  } else if (own && in.editor.form() != nullptr && in.editor.form_kind() != PickKind::Corner) {
+    Vec3 mean;  // of faces and edges one arrow, off all of them together
+    for (const PointIndex& p : in.editor.picked()) mean += in.editor.axis(p, axes);
+    if (length(mean) > 1e-9) arrow(in.editor.picked_centre(), normalized(mean), 62.0 * scale);
   } else if (own) {
     std::size_t drawn = 0;
     for (const PointIndex& p : in.editor.picked())

@@ -18,6 +18,7 @@ class ScenePicker {
   struct Pressed {
     PointIndex leader;
     Selection points;
+    Tag tag = 0;  ///< of a face, edge or point of a form
   };
   std::optional<Pressed> pressed_at(const QPointF& at) const;
   /// The place of the chosen part that is seen there.
@@ -30,6 +31,9 @@ class ScenePicker {
   bool is_behind(const Vec3& at) const;
 
  private:
+  std::optional<Pressed> form_at(const QPointF& at) const;
+  std::optional<Tag> form_edge_at(const QPointF& at) const;
+  std::optional<Tag> form_face_at(const QPointF& at) const;
   std::optional<PointIndex> point_at(const QPointF& at) const;
   std::optional<Pressed> net_line_at(const QPointF& at) const;
   std::optional<SurfacePlace> place_on_curves(const QPointF& at, const Shape& shape) const;

@@ -51,6 +51,7 @@ MainWindow::MainWindow()
   new SectionCard(*view_, editor_);
   connect(&model_, &AppModel::document_changed, this, &MainWindow::refresh_actions);
   connect(&model_, &AppModel::chosen_changed, this, &MainWindow::refresh_actions);
+  connect(&editor_, &PointEditor::form_picked_by_hand, this, &MainWindow::follow_picks);
   connect(&editor_, &PointEditor::changed, this, [this] {
     if (!editor_.dragging()) refresh_actions();
   });

@@ -105,6 +105,7 @@ class MainWindow : public QMainWindow {
   void restore_unsaved();
   void add_operation_actions();
   /// Begins a trial of the operation with that action that takes the chosen part's shape.
+  void follow_picks();
   void begin_operation(const std::string& action);
   OperationPtr fitting_operation(const std::string& action) const;
   ShapeKinds chosen_kind() const;

@@ -34,6 +34,33 @@ void MainWindow::add_arrange_actions() {
                       [this] { editor_.set_visible_only(!editor_.visible_only()); }});
   actions_.back().checked_when = [this] { return editor_.visible_only(); };
 
+  const struct {
+    PickKind kind;
+    const char* id;
+    QString label, help;
+    const char* icon;
+    Qt::Key key;
+  } kinds[] = {{PickKind::Corner, "pick_points", tr("Pick points"),
+                tr("Clicks and boxes on a form take its points."), "circle-dot", Qt::Key_P},
+               {PickKind::Edge, "pick_edges", tr("Pick edges"),
+                tr("Clicks and boxes on a form take its edges."), "minus", Qt::Key_N},
+               {PickKind::Face, "pick_faces", tr("Pick faces"),
+                tr("Clicks and boxes on a form take its faces."), "square", Qt::Key_F}};
+  for (const auto& k : kinds) {
+    actions_.push_back({k.id,
+                        k.label,
+                        k.help,
+                        k.icon,
+                        QKeySequence(k.key),
+                        {},
+                        Menu::Select,
+                        true,
+                        [this, kind = k.kind] { editor_.set_form_kind(kind); }});
+    actions_.back().enabled_when = [this] { return editor_.form() != nullptr; };
+    actions_.back().checked_when = [this, kind = k.kind] {
+      return editor_.form() != nullptr && editor_.form_kind() == kind;
+    };
+  }
   pick("ring", tr("Ring"), tr("Picks the closed loop of the net through each picked point."),
        "circle-dashed", {}, [this] { editor_.extend_to_rings(); });
   pick("name_selection", tr("Name the picked points…"),

@@ -27,7 +27,8 @@ bool MainWindow::show_named(const QString& name) {
       {"cut", 4},        {"night", 3},       {"section-view", 5},   {"tour", 2},
       {"size", 2},       {"card", 2},        {"history", 2},        {"numbers-card", 0},
       {"extrude", 0},    {"hover", 2},       {"border-surface", 0}, {"curve", 0},
-      {"sketch", 0},     {"profile", 0},     {"fill", 0},           {"cage", 2}};
+      {"sketch", 0},     {"profile", 0},     {"fill", 0},           {"cage", 2},
+      {"subdivision", 2}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -164,7 +165,8 @@ bool MainWindow::show_named(const QString& name) {
     camera.pitch = 40.0;
   }
   if (name == "source") {
-    for (const char* part : {"Grille", "Dimple tile", "Knob ring"}) hide(part);
+    for (const char* part : {"Grille", "Dimple tile", "Knob ring", "Carry loop", "Badge"})
+      hide(part);
     model_.commit_beside(
         [](const Document& d) {
           return with_layer(d, {"Case", true, false});
@@ -213,6 +215,30 @@ bool MainWindow::show_named(const QString& name) {
     choose("Waist cage", 1);
     if (const Part* p = find_part(model_.document(), std::string_view("Waist cage")))
       model_.commit(with_look(model_.document(), p->id, {p->look.colour, true}), tr("Show part"));
+  }
+  if (name == "subdivision") {
+    for (const char* part :
+         {"Grille", "Shell", "Dimple tile", "Foot", "Knob", "Knob ring", "Badge"})
+      hide(part);
+    choose("Carry loop", 4);
+    editor_.set_net_visible(true);
+    Camera& camera = view_->camera(ViewName::Main);
+    camera.target = {-74, 0, 12};
+    camera.height = 66.0;
+    camera.yaw = -120.0;
+    camera.pitch = 25.0;
+    editor_.set_form_kind(PickKind::Face);
+    begin_operation("extrude_faces");
+    // Faces can be picked as soon as the form is computed.
+    auto* once = new QObject(this);
+    connect(&editor_, &PointEditor::changed, once, [this, once] {
+      if (editor_.form() == nullptr || !model_.up_to_date()) return;
+      once->disconnect();
+      disconnect(&editor_, nullptr, once, nullptr);
+      once->deleteLater();
+      editor_.pick_form(tags_where(
+          *editor_.form(), PickKind::Face, [](const Vec3& p) { return p.x < -91.0; }, false));
+    });
   }
   if (name == "sketch") {
     for (const char* part : {"Grille", "Dimple tile", "Foot"}) hide(part);

@@ -4,6 +4,7 @@
 
 #include "app/window/main_window.h"
 #include "core/operations/catalogue.h"
+#include "core/operations/form_picks.h"
 
 namespace evenclay {
 
@@ -110,6 +111,36 @@ OperationPtr MainWindow::fitting_operation(const std::string& action) const {
   return first;
 }
 
+// What the hand picks while a step is on trial that works on picks is what it works on.
+void MainWindow::follow_picks() {
+  const Step* step = find_step(model_.document(), model_.chosen_step());
+  const auto answer = model_.answer();
+  if (!model_.trial() || step == nullptr || !answer || !answer->before) return;
+  const auto* below = std::get_if<Form>(answer->before.get());
+  if (below == nullptr) return;
+  const FormNet net{below->points, links_of(*below)};
+  const PickKind kind = editor_.form_kind();
+  std::vector<Tag> tags;
+  for (const Pick& p : editor_.form_picks()) tags.push_back(p.tag);
+  if (tags.size() > 1) {
+    // What the step has used up cannot be picked on its outcome, but stays among several.
+    const std::vector<Tag> shown = still_there(*editor_.form(), kind, [&] {
+      std::vector<Tag> all;
+      for (const Pick& p : picks_in(*step->operation)) all.push_back(p.tag);
+      return all;
+    }());
+    for (const Pick& p : picks_in(*step->operation))
+      if (p.kind == kind && std::find(shown.begin(), shown.end(), p.tag) == shown.end())
+        tags.insert(tags.begin(), p.tag);
+  }
+  const std::vector<Pick> picks = as_picks(net, kind, still_there(net, kind, tags));
+  if (picks.empty()) return;
+  if (const OperationPtr changed = with_picks(*step->operation, picks))
+    model_.attempt([&] {
+      model_.change_operation(step->id, changed, tr("Pick"), QString("%1.picks").arg(step->id));
+    });
+}
+
 void MainWindow::begin_operation(const std::string& action) {
   if (model_.trial()) model_.keep_trial();
   const OperationPtr offered = fitting_operation(action);
@@ -123,6 +154,7 @@ void MainWindow::begin_operation(const std::string& action) {
   const std::vector<PartId> parts = model_.picked_parts();
   beginning.picked = parts;
   for (const PointIndex& p : editor_.picked()) beginning.points.push_back({p.net, p.i, p.j, p.k});
+  beginning.picks = editor_.form_picks();
   if (const Frame& plane = editor_.work_plane();
       distance(plane.x, Frame{}.x) + distance(plane.z, Frame{}.z) > 1e-9)
     beginning.plane = plane;

@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/base/angles.h"
 #include "core/base/parallel.h"
 #include "core/body/body_mesh.h"
 #include "core/body/edge_points.h"
@@ -322,6 +323,27 @@ DisplayLines iso_curves(const Shape& shape) {
   return lines;
 }
 
+namespace {
+
+// Whether two faces meet with one tangent plane all along an edge, so that nothing is seen of it.
+bool is_smooth_joint(const Body& body, const std::vector<UsePlace>& uses) {
+  if (uses.size() != 2) return false;
+  constexpr double kSeen = 0.5;  // degrees
+  for (const double share : {0.1, 0.3, 0.5, 0.7, 0.9}) {
+    Vec3 n[2];
+    for (std::size_t k = 0; k < 2; ++k) {
+      const Face& face = body.faces[uses[k].face];
+      const Curve& uv = face.loops[uses[k].loop][uses[k].place].uv;
+      const Vec3 at = evaluate(uv, uv.knots.first() + share * uv.knots.length());
+      n[k] = normal(*face.surface, at.x, at.y) * (face.flipped ? -1.0 : 1.0);
+    }
+    if (degrees_between(n[0], n[1]) > kSeen) return false;
+  }
+  return true;
+}
+
+}  // namespace
+
 DisplayLines edge_lines(const Shape& shape) {
   DisplayLines lines;
   if (const auto* form = std::get_if<Form>(&shape)) add_form_lines(*form, true, lines);
@@ -337,7 +359,7 @@ DisplayLines edge_lines(const Shape& shape) {
           uses.size() > 1 && std::all_of(uses.begin(), uses.end(), [&](const UsePlace& u) {
             return u.face == uses.front().face && u.loop == uses.front().loop;
           });
-      if (seam) continue;
+      if (seam || is_smooth_joint(*body, uses)) continue;
       const std::vector<Vec3> points = polyline(body->edges[e].curve, chord);
       for (std::size_t k = 0; k + 1 < points.size(); ++k)
         for (const Vec3& q : {points[k], points[k + 1]})

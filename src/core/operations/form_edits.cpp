@@ -9,7 +9,9 @@
 
 #include "core/base/error.h"
 #include "core/base/union_find.h"
+#include "core/body/topology.h"
 #include "core/operations/form_picks.h"
+#include "core/subdivision/convert.h"
 #include "core/subdivision/edit_parts.h"
 #include "core/subdivision/edits.h"
 #include "core/subdivision/joining.h"
@@ -415,6 +417,63 @@ std::string ThickenFormOperation::summary() const {
 Outcome ThickenFormOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   return outcome(
       thickened(form_of(before, label()), inward ? thickness : -thickness, crease, in.step), {});
+}
+
+std::string FormToSurfacesOperation::summary() const {
+  return "joined body";
+}
+Outcome FormToSurfacesOperation::apply(const Shape& before, const Inputs& in,
+                                       Progress& progress) const {
+  ConvertedForm made = converted(form_of(before, label()), in.tolerance, in.step, progress);
+  std::vector<std::string> notes;
+  notes.push_back(fmt::format("{} exact and {} at special points, {}.",
+                              counted(made.exact, "surface"), made.fitted,
+                              bounds_volume(made.body, 1e-3) ? "a closed body" : "open"));
+  if (made.fitted > 0)
+    notes.push_back(
+        fmt::format("Within {:.2g} mm of the smooth form; joints bend by {:.2g}° at most.",
+                    made.deviation, made.angle));
+  if (made.angle > 0.1)
+    notes.push_back(
+        fmt::format("The worst joint lies near {:.1f}, {:.1f}, {:.1f}. Fewer faces around one "
+                    "point there make it smoother.",
+                    made.angle_at.x, made.angle_at.y, made.angle_at.z));
+  return {std::move(made.body), std::move(notes)};
+}
+
+// The other form that was picked, or the only other one there is.
+void TakeInFormOperation::suit(const Beginning& b) {
+  const auto is_other_form = [&](PartId id) {
+    const auto found = b.parts.find(id);
+    return id != b.chosen && found != b.parts.end() && found->second &&
+           std::holds_alternative<Form>(*found->second);
+  };
+  std::vector<PartId> forms;
+  for (const PartId id : b.picked)
+    if (is_other_form(id)) forms.push_back(id);
+  if (forms.empty())
+    for (const auto& [id, shape] : b.parts)
+      if (is_other_form(id)) forms.push_back(id);
+  if (forms.size() == 1) part = forms.front();
+}
+void TakeInFormOperation::describe(ParameterVisitor& v) {
+  v.part({"part", "Form", "The other form; it stays a part of its own and is followed."}, part);
+}
+std::string TakeInFormOperation::summary() const {
+  return "another form";
+}
+Outcome TakeInFormOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
+  Form form = form_of(before, label());
+  const auto found = in.parts.find(part);
+  if (found == in.parts.end()) throw Error("Choose the form that is to be taken in.");
+  const auto* other = std::get_if<Form>(found->second.get());
+  if (other == nullptr)
+    throw Error("The part to be taken in is no subdivision form. Choose a form.");
+  Form named = unlinked(*other);  // with names of its own: both may come from one part
+  for (Tag& tag : named.point_tags) tag = make_tag(in.step, tag, 1);
+  for (FormFace& f : named.faces) f.tag = make_tag(in.step, f.tag, 1);
+  append(form, named);
+  return outcome(std::move(form), {});
 }
 
 void FlattenFacesOperation::suit(const Beginning& b) {

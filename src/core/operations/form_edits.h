@@ -388,4 +388,46 @@ class MirrorFormOperation : public OperationOf<MirrorFormOperation> {
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
 };
 
+/// E15: the limit as a joined body of few large surfaces.
+class FormToSurfacesOperation : public OperationOf<FormToSurfacesOperation> {
+ public:
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{.kind = "form_to_surfaces",
+                                         .label = "Convert to surfaces",
+                                         .help =
+                                             "Makes a joined body of few large surfaces out of a "
+                                             "form; the form below stays editable.",
+                                         .stage = Stage::CutAndJoin,
+                                         .group = "Solids",
+                                         .icon = "package",
+                                         .takes = kForm};
+    return kInfo;
+  }
+  void describe(ParameterVisitor&) override {}
+  std::string summary() const override;
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
+/// Another form becomes part of this one, so that both can be bridged or stitched.
+class TakeInFormOperation : public OperationOf<TakeInFormOperation> {
+ public:
+  PartRef part;
+
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "take_in_form",
+        .label = "Take in a form",
+        .help = "Adds the faces of another form, so that both can be bridged or stitched.",
+        .stage = Stage::Shaped,
+        .group = "Form",
+        .icon = "file-input",
+        .takes = kForm};
+    return kInfo;
+  }
+  void suit(const Beginning& beginning) override;
+  void describe(ParameterVisitor& visitor) override;
+  std::string summary() const override;
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
 }  // namespace evenclay

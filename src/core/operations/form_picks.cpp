@@ -118,6 +118,40 @@ std::vector<Pick> picks_of(const std::vector<Pick>& all, PickKind kind) {
   return result;
 }
 
+OperationPtr with_picks(const Operation& operation, const std::vector<Pick>& picks) {
+  class Take : public PartialVisitor {
+   public:
+    explicit Take(const std::vector<Pick>& p) : picks_(p) {}
+    bool taken = false;
+    void picks(const ParameterInfo&, std::vector<Pick>& value, const PickRange& range) override {
+      for (const PickKind kind : range.kinds) {
+        std::vector<Pick> fitting = picks_of(picks_, kind);
+        if (fitting.empty() || fitting.size() > static_cast<std::size_t>(range.most)) continue;
+        value = std::move(fitting);
+        taken = true;
+      }
+    }
+
+   private:
+    const std::vector<Pick>& picks_;
+  } take(picks);
+  const std::shared_ptr<Operation> changed = operation.clone();
+  changed->describe(take);
+  return take.taken ? changed : nullptr;
+}
+
+std::vector<Pick> picks_in(const Operation& operation) {
+  class Read : public PartialVisitor {
+   public:
+    std::vector<Pick> all;
+    void picks(const ParameterInfo&, std::vector<Pick>& value, const PickRange&) override {
+      all.insert(all.end(), value.begin(), value.end());
+    }
+  } read;
+  operation.clone()->describe(read);
+  return read.all;
+}
+
 std::string counted(std::size_t n, std::string_view one) {
   return fmt::format("{} {}{}", n, one, n == 1 ? "" : "s");
 }

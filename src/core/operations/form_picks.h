@@ -31,6 +31,11 @@ Pick pick_of_point(const Form& form, std::uint32_t point);
 /// Those of one kind.
 std::vector<Pick> picks_of(const std::vector<Pick>& all, PickKind kind);
 
+/// The operation working on these picks instead, in whichever of its parameters take their kind; null when none does.
+OperationPtr with_picks(const Operation& operation, const std::vector<Pick>& picks);
+/// What it works on now, of all its parameters that take picks.
+std::vector<Pick> picks_in(const Operation& operation);
+
 /// "3 faces", "1 edge"
 std::string counted(std::size_t n, std::string_view one);
 

@@ -7,8 +7,10 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/check/measures.h"
 #include "core/operations/curves.h"
 #include "core/operations/form_picks.h"
+#include "core/subdivision/refine.h"
 #include "core/subdivision/sources.h"
 
 namespace evenclay {
@@ -88,6 +90,7 @@ Outcome FormBallOperation::apply(const Shape&, const Inputs& in, Progress&) cons
 }
 
 void FormTorusOperation::describe(ParameterVisitor& v) {
+  describe_flat_plane(v, plane);
   v.number({"ring", "Ring radius", "Radius of the centre line of the ring."}, ring, kLength);
   v.number({"tube", "Tube radius", "Where the points lie around the centre line."}, tube, kLength);
   v.count({"around", "Faces around", "How many faces lie around the ring."}, around, {3, 200});
@@ -98,7 +101,7 @@ std::string FormTorusOperation::summary() const {
   return fmt::format("ring {:g}, tube {:g} mm, {} × {} faces", ring, tube, around, across);
 }
 Outcome FormTorusOperation::apply(const Shape&, const Inputs& in, Progress&) const {
-  return outcome(make_torus_form({centre}, ring, tube, around, across, in.step));
+  return outcome(make_torus_form(frame_in(plane, centre), ring, tube, around, across, in.step));
 }
 
 void FormOfPartOperation::suit(const Beginning& b) {
@@ -114,7 +117,24 @@ void FormOfPartOperation::describe(ParameterVisitor& v) {
 std::string FormOfPartOperation::summary() const {
   return "the faces of another part";
 }
-Outcome FormOfPartOperation::apply(const Shape&, const Inputs& in, Progress&) const {
+namespace {
+
+// How far the limit's triangles lie from the surfaces that the cage was taken from.
+std::string nearness(const Form& form, const Body& body, Progress& progress) {
+  const TriangleMesh mesh =
+      limit_mesh(form, levels_for(form, 1e-3 * size(form), 20'000, progress), progress);
+  double most = 0.0, mean = 0.0;
+  for (const double d : signed_distances(mesh.points, body, progress)) {
+    most = std::max(most, std::abs(d));
+    mean += std::abs(d) / static_cast<double>(mesh.points.size());
+  }
+  return fmt::format("The smooth form lies within {:.3g} mm of the surfaces, {:.2g} mm on average.",
+                     most, mean);
+}
+
+}  // namespace
+
+Outcome FormOfPartOperation::apply(const Shape&, const Inputs& in, Progress& progress) const {
   const auto found = in.parts.find(part);
   if (found == in.parts.end()) throw Error("Choose the part whose faces the form is to have.");
   const Shape& shape = *found->second;
@@ -128,7 +148,9 @@ Outcome FormOfPartOperation::apply(const Shape&, const Inputs& in, Progress&) co
   }
   const Body& body = faces_of(shape, label());
   const std::vector<Surface> surfaces = surfaces_of(body);
-  Outcome made = outcome(make_net_form(surfaces, in.step));
+  const Form form = make_net_form(surfaces, in.step);
+  Outcome made = outcome(form);
+  made.notes.push_back(nearness(form, body, progress));
   if (is_trimmed(body))
     made.notes.emplace_back(
         "Cut away pieces are there again: the form has the whole control nets.");

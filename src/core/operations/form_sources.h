@@ -105,6 +105,7 @@ class FormTorusOperation : public OperationOf<FormTorusOperation> {
  public:
   double ring = 40.0, tube = 12.0;
   Vec3 centre;
+  FlatPlane plane = FlatPlane::XY;
   int around = 12, across = 6;
 
   const OperationInfo& info() const override {

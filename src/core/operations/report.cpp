@@ -224,8 +224,10 @@ Report report(const Shape& shape, const Shape* against, const ReportOptions& opt
   else if (now == nullptr && before == nullptr && options.quick)
     r.deviation = quick_against(shape, *against, progress);
   if (r.deviation || now != nullptr || before != nullptr) return r;
-  // The limit of a form would be walked over anew for each picture.
-  if (options.quick && std::holds_alternative<Form>(shape)) return r;
+  // The limit of a form would be walked over anew for each picture; and its triangles are too coarse to judge a
+  // conversion by, which says itself how near it is.
+  const bool form = std::holds_alternative<Form>(shape);
+  if (form ? options.quick : std::holds_alternative<Form>(*against)) return r;
   r.deviation = deviation(measurable(shape), measurable(*against), progress, options.per_span);
   return r;
 }

@@ -347,6 +347,24 @@ LimitPoints limit_of(const Form& form) {
   return result;
 }
 
+// Every subdivision leaves the quadrangles of a face together and in order, n of one with n sides, then four of each.
+std::optional<std::uint32_t> face_of_triangle(const Form& form, std::size_t triangles,
+                                              std::size_t triangle) {
+  const std::size_t quads = triangles / 2;
+  if (triangle >= triangles) return std::nullopt;
+  if (quads == form.faces.size()) return static_cast<std::uint32_t>(triangle / 2);
+  std::size_t sides = 0;
+  for (const FormFace& f : form.faces) sides += f.points.size();
+  if (sides == 0 || quads % sides != 0) return std::nullopt;
+  const std::size_t of_side = quads / sides;
+  std::size_t passed = 0;
+  for (std::uint32_t f = 0; f < form.faces.size(); ++f) {
+    passed += form.faces[f].points.size() * of_side;
+    if (triangle / 2 < passed) return f;
+  }
+  return std::nullopt;
+}
+
 int levels_for(const Form& form, double chord, std::size_t most_triangles, Progress& progress) {
   std::size_t quads = 0;
   for (const FormFace& f : form.faces) quads += f.points.size();

@@ -4,6 +4,8 @@
 // M. Kass, T. DeRose, Efficient, fair interpolation using Catmull-Clark surfaces, 1993.
 #pragma once
 
+#include <optional>
+
 #include "core/base/progress.h"
 #include "core/mesh/triangle_mesh.h"
 #include "core/subdivision/form.h"
@@ -27,6 +29,11 @@ LimitPoints limit_of(const Form& form);
 /// creases but sharp ones are left, and moved to the limit. Sharp edges have vertices of their own on both sides, so
 /// that normals stay true. `levels` 0 … 6. Throws Error, Cancelled.
 TriangleMesh limit_mesh(const Form& form, int levels, Progress& progress);
+
+/// The face of the form that a triangle of its limit_mesh came from, of a mesh with so many triangles in all; nothing
+/// when the mesh is of another form.
+std::optional<std::uint32_t> face_of_triangle(const Form& form, std::size_t triangles,
+                                              std::size_t triangle);
 
 /// How many subdivisions (0 … 6) it takes until chords of the limit's edges come within `chord` mm of it, as far as
 /// `most_triangles` allows. Each subdivision brings them four times nearer.

@@ -1,0 +1,286 @@
+// Subdivision forms in the window, with real clicks and keys.
+#include <QCheckBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QSpinBox>
+#include <QTemporaryDir>
+#include <QToolButton>
+
+#include "core/body/topology.h"
+#include "core/document/evaluator.h"
+#include "core/exchange/brought_file.h"
+#include "core/exchange/export.h"
+#include "core/operations/catalogue.h"
+#include "core/operations/form_picks.h"
+#include "window_fixture.h"
+
+using namespace evenclay;
+using namespace evenclay::testing;
+
+namespace {
+
+const Form& shown(Window& w) {
+  return std::get<Form>(*w.window.model().answer()->shown);
+}
+
+QString message(Window& w) {
+  return child_of<QLabel>(w.window, "step_message")->text();
+}
+
+void click_at(Window& w, const Vec3& place, Qt::KeyboardModifiers modifiers = {}) {
+  QTest::mouseClick(&w.window.view(), Qt::LeftButton, modifiers,
+                    w.window.view().place_on_screen(place).toPoint());
+  w.settle();
+}
+
+void type(QDoubleSpinBox* field, double value) {
+  field->setFocus();
+  field->selectAll();
+  QTest::keyClicks(field, QString::number(value));
+  QTest::keyClick(field, Qt::Key_Return);
+}
+
+// A box of 84 × 60 × 30 mm, 4 × 3 × 1 faces, kept.
+void begin_box(Window& w) {
+  REQUIRE(w.window.run("source_form_box"));
+  w.settle();
+  type(child_of<QDoubleSpinBox>(w.window, "size_x"), 84);
+  type(child_of<QDoubleSpinBox>(w.window, "size_y"), 60);
+  type(child_of<QDoubleSpinBox>(w.window, "size_z"), 30);
+  child_of<QSpinBox>(w.window, "faces_x")->setValue(4);
+  child_of<QSpinBox>(w.window, "faces_y")->setValue(3);
+  child_of<QSpinBox>(w.window, "faces_z")->setValue(1);
+  w.settle();
+  w.key(Qt::Key_Return);
+  w.settle();
+  REQUIRE_FALSE(w.window.model().trial());
+  REQUIRE(shown(w).faces.size() == 2 * (4 * 3 + 4 + 3));
+  w.window.stages().open(Stage::Shaped);
+  w.window.run("frame_all");
+  w.settle();
+}
+
+void press_tool(Window& w, const char* name) {
+  auto* tool = child_of<QToolButton>(w.window, QString("tool_") + name);
+  REQUIRE(tool->isEnabled());
+  tool->click();
+  w.settle();
+}
+
+}  // namespace
+
+TEST_CASE(
+    "a form is built by clicking faces and edges, converted, and written as a watertight mesh") {
+  Window w(false);
+  begin_box(w);
+  w.key(Qt::Key_F);
+  // Two neighbours of the upper side: the skin lies a little below the cage there.
+  click_at(w, {-10.5, 0, 14});
+  REQUIRE(w.window.editor().form_picked().size() == 1);
+  click_at(w, {10.5, 0, 14}, Qt::ShiftModifier);
+  REQUIRE(w.window.editor().form_picked().size() == 2);
+  CHECK(w.window.editor().picked().size() == 6);
+  press_tool(w, "extrude_faces");
+  REQUIRE(w.window.model().trial());
+  CHECK(shown(w).faces.size() == 38 + 6);
+  type(child_of<QDoubleSpinBox>(w.window, "distance"), 20);
+  w.settle();
+  w.key(Qt::Key_Return);
+  w.settle();
+  double top = 0.0;
+  for (const Vec3& p : shown(w).points) top = std::max(top, p.z);
+  CHECK(top == Approx(35.0));
+  // The same faces are still picked, and the hand moves them.
+  CHECK(w.window.editor().form_picked().size() == 2);
+  REQUIRE(w.window.editor().move_by({MoveDirection::Z, 5.0, {}}));
+  w.settle();
+  for (const Vec3& p : shown(w).points) top = std::max(top, p.z);
+  CHECK(top == Approx(40.0));
+  // An edge along y at the end of the box: the loop goes round along x.
+  w.key(Qt::Key_N);
+  CHECK(w.window.editor().form_kind() == PickKind::Edge);
+  click_at(w, {42, 0, 15});
+  REQUIRE(w.window.editor().form_picked().size() == 1);
+  press_tool(w, "insert_loop");
+  const std::size_t one = shown(w).points.size();
+  child_of<QCheckBox>(w.window, "both_sides")->click();
+  type(child_of<QDoubleSpinBox>(w.window, "place"), 0.3);
+  w.settle();
+  CHECK(shown(w).points.size() > one);
+  w.key(Qt::Key_Return);
+  w.settle();
+  click_at(w, {42, 10, 15});
+  w.key(Qt::Key_E);
+  CHECK(w.window.editor().form_picked().size() > 4);
+  press_tool(w, "crease");
+  w.key(Qt::Key_Return);
+  w.settle();
+  CHECK(shown(w).creases.size() == w.window.editor().form_picked().size());
+  REQUIRE(w.window.run("form_to_surfaces"));
+  w.settle();
+  CHECK(message(w).contains("closed body"));
+  w.key(Qt::Key_Return);
+  w.settle();
+  const auto* body = std::get_if<Body>(w.window.model().answer()->shown.get());
+  REQUIRE(body != nullptr);
+  CHECK(bounds_volume(*body, 1e-5));
+  const QTemporaryDir folder;
+  const std::string file = folder.filePath("form.stl").toStdString();
+  Progress progress;
+  export_shape(*w.window.model().answer()->shown, file, {.name = "form", .chord = 0.05}, progress);
+  const BroughtFile file_read = read_file(file, *read_attachment(file).bytes, 1, progress);
+  const TriangleMesh& read = std::get<TriangleMesh>(*file_read.parts.front().shape);
+  CHECK(check_edges(read).watertight());
+  // Undo goes back step by step to the form, which can be saved and opened.
+  w.window.model().undo();
+  w.settle();
+  CHECK(std::holds_alternative<Form>(*w.window.model().answer()->shown));
+}
+
+TEST_CASE("picks stay where they are when a step below changes, and go with the trial") {
+  Window w(false);
+  begin_box(w);
+  w.key(Qt::Key_F);
+  press_tool(w, "extrude_faces");
+  CHECK(message(w).contains("No face is picked"));
+  click_at(w, {31.5, 0, 14});  // picked while the step is on trial
+  CHECK(message(w).isEmpty());
+  CHECK(shown(w).faces.size() == 38 + 4);
+  w.key(Qt::Key_Return);
+  w.settle();
+  // A taller box: the face picked is the same one, 10 mm higher.
+  const Part& part = w.window.model().document().parts.front();
+  const double before = std::max_element(shown(w).points.begin(), shown(w).points.end(),
+                                         [](const Vec3& a, const Vec3& b) { return a.z < b.z; })
+                            ->z;
+  w.window.model().change_operation(
+      part.steps[0].id, with_parameter(*part.steps[0].operation, "size_z", "50"), "Height", {});
+  w.settle();
+  const auto highest = std::max_element(shown(w).points.begin(), shown(w).points.end(),
+                                        [](const Vec3& a, const Vec3& b) { return a.z < b.z; });
+  CHECK(highest->z == Approx(before + 10.0));
+  CHECK(highest->x > 20.0);
+  CHECK(shown(w).faces.size() == 38 + 4);
+}
+
+TEST_CASE("a picked face is dragged off the form, with falloff and symmetry") {
+  Window w(false);
+  begin_box(w);
+  w.key(Qt::Key_P);
+  w.window.editor().set_symmetry(SymmetryPlane::YZ);
+  w.settle();
+  w.key(Qt::Key_F);
+  click_at(w, {31.5, 0, 14});
+  REQUIRE(w.window.editor().form_picked().size() == 1);
+  CHECK(w.window.editor().form_picks().size() == 2);  // with its mirror image
+  w.window.editor().set_direction(MoveDirection::Z);
+  const Form before = shown(w);
+  w.drag(w.window.view().place_on_screen({31.5, 0, 14}).toPoint(), {0, -60});
+  w.settle();
+  const Form now = shown(w);
+  int moved = 0;
+  for (std::size_t k = 0; k < now.points.size(); ++k) {
+    const double up = now.points[k].z - before.points[k].z;
+    if (up > 1.0) ++moved;
+  }
+  CHECK(moved == 8);
+  double asymmetry = 0.0;
+  for (const Vec3& p : now.points) {
+    double nearest = 1e9;
+    for (const Vec3& q : now.points) nearest = std::min(nearest, distance({-p.x, p.y, p.z}, q));
+    asymmetry = std::max(asymmetry, nearest);
+  }
+  CHECK(asymmetry < 1e-12);
+  // Saved and opened, the moves belong to the same points.
+  const QTemporaryDir folder;
+  const std::string file = folder.filePath("form.evenclay").toStdString();
+  save_project(w.window.model().document(), file);
+  Progress progress;
+  const Document opened = open_project(file, make_operation);
+  const Evaluation e = Evaluator().evaluate(opened, progress);
+  const Form& again = std::get<Form>(*e.parts.at(opened.parts.front().id).shape);
+  CHECK(again.points == now.points);
+  w.window.model().undo();
+  w.settle();
+  CHECK(shown(w).points == before.points);
+}
+
+TEST_CASE("borders of 8 and 16 edges are stitched, and two openings bridged") {
+  Window w(false);
+  const auto cylinder = [&](int around, double foot) {
+    REQUIRE(w.window.run("source_form_cylinder"));
+    w.settle();
+    child_of<QSpinBox>(w.window, "around")->setValue(around);
+    child_of<QCheckBox>(w.window, "caps")->setChecked(false);
+    type(child_of<QDoubleSpinBox>(w.window, "height"), 10);
+    type(child_of<QDoubleSpinBox>(w.window, "centre_z"), foot);
+    w.settle();
+    w.key(Qt::Key_Return);
+    w.settle();
+  };
+  cylinder(16, 25);
+  cylinder(8, 0);
+  w.window.stages().open(Stage::Shaped);
+  press_tool(w, "take_in_form");
+  w.key(Qt::Key_Return);
+  w.settle();
+  REQUIRE(shown(w).faces.size() == 16 + 32);
+  w.window.run("frame_all");
+  w.key(Qt::Key_N);
+  // One edge of each rim, on the side that is seen: of the lower one the upper rim, of the upper one the lower.
+  const auto edge_near = [&](double z) {
+    Vec3 best;
+    double nearest = 1e9;
+    const Vec3 eye = w.window.view().camera(ViewName::Main).axes().z * 1000.0;
+    for (const FormTopology::Edge& e : links_of(shown(w))->topology.edges) {
+      const Vec3 m = (shown(w).points[e.points[0]] + shown(w).points[e.points[1]]) * 0.5;
+      if (e.border() && std::abs(m.z - z) < 0.1 && distance(m, eye) < nearest) {
+        nearest = distance(m, eye);
+        best = m;
+      }
+    }
+    return best;
+  };
+  click_at(w, edge_near(10));
+  click_at(w, edge_near(25), Qt::ShiftModifier);
+  REQUIRE(w.window.editor().form_picked().size() == 2);
+  press_tool(w, "stitch");
+  CHECK(message(w).isEmpty());
+  CHECK(links_of(shown(w))->topology.shells == 1);
+  CHECK(links_of(shown(w))->topology.borders == 2);
+  CHECK(shown(w).faces.size() == 16 + 32 + 8);
+  w.key(Qt::Key_Return);
+  w.settle();
+  press_tool(w, "fill_hole");
+  child_of<QCheckBox>(w.window, "all")->setChecked(true);
+  w.settle();
+  CHECK(message(w).contains("2 holes closed"));
+  w.key(Qt::Key_Return);
+  w.settle();
+  CHECK(links_of(shown(w))->topology.borders == 0);
+  CHECK(w.gauge("gauge_volume") != "–");
+}
+
+TEST_CASE("rows and the like are said not to be of forms, and nothing is lost") {
+  Window w(false);
+  begin_box(w);
+  w.key(Qt::Key_P);
+  click_at(w, {42, 30, 15});
+  REQUIRE(w.window.editor().picked().size() == 1);
+  w.key(Qt::Key_E);
+  CHECK(w.window.editor().picked().size() == 1);
+  w.window.editor().pick_checker(false);
+  CHECK(w.window.editor().picked().size() == 1);
+  w.key(Qt::Key_Period);
+  CHECK(w.window.editor().picked().size() == 4);
+  w.key(Qt::Key_Comma);
+  CHECK(w.window.editor().picked().size() == 1);
+  // Chips that say nothing of forms are away.
+  CHECK_FALSE(child_of<QToolButton>(w.window, "chip_7")->isVisible());
+  REQUIRE(w.window.run("bridge"));
+  w.settle();
+  CHECK(message(w).contains("Pick two groups of faces"));
+  w.key(Qt::Key_Escape);
+  w.settle();
+  CHECK(shown(w).faces.size() == 38);
+}
