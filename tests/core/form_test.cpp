@@ -11,6 +11,7 @@
 
 #include "core/base/error.h"
 #include "core/subdivision/edits.h"
+#include "core/subdivision/limit_plan.h"
 #include "core/subdivision/refine.h"
 #include "core/subdivision/sources.h"
 
@@ -338,4 +339,39 @@ TEST_CASE("forms that are no manifolds are refused with a sentence") {
   CHECK_THROWS_WITH(without_faces(cube(), std::array<std::uint32_t, 6>{0, 1, 2, 3, 4, 5}),
                     Contains("nothing would be left"));
   CHECK_THROWS_WITH(make_box_form({}, {1, 1, 1}, 0, 1, 1, 1), Contains("1 to 100"));
+}
+
+TEST_CASE("the plan of a limit gives what subdividing gives, also after points have moved") {
+  Progress progress;
+  std::mt19937 random(5);
+  for (const Named& n : corpus()) {
+    INFO(n.name);
+    Form form = linked(n.form);
+    for (const int levels : {0, 2}) {
+      const LimitPlan plan(form, levels, progress);
+      CHECK(plan.fits(form, levels));
+      const TriangleMesh expected = limit_mesh(form, levels, progress);
+      TriangleMesh now = plan.mesh(form.points);
+      REQUIRE(now.points.size() == expected.points.size());
+      CHECK(now.triangles == expected.triangles);
+      for (std::size_t v = 0; v < now.points.size(); ++v) {
+        REQUIRE(distance(now.points[v], expected.points[v]) < 1e-11);
+        REQUIRE(distance(now.normals[v], expected.normals[v]) < 1e-6);
+      }
+      // One point moved: only what it reaches is summed again, and all is as if made anew.
+      Form moved = form;
+      const auto p = static_cast<std::uint32_t>(random() % form.points.size());
+      moved.points[p] += Vec3{0.1, -0.2, 0.3};
+      CHECK(plan.fits(moved, levels));
+      plan.update(moved.points, std::array{p}, now);
+      const TriangleMesh again = plan.mesh(moved.points);
+      for (std::size_t v = 0; v < now.points.size(); ++v) {
+        REQUIRE(now.points[v] == again.points[v]);
+        REQUIRE(now.normals[v] == again.normals[v]);
+      }
+    }
+    Form other = form;
+    other.creases[topology(form).edges[0].points] = 3.0;
+    CHECK_FALSE(LimitPlan(form, 0, progress).fits(other, 0));
+  }
 }

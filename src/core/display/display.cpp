@@ -11,6 +11,7 @@
 #include "core/body/edge_points.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
+#include "core/display/form_plans.h"
 #include "core/display/surface_mesh.h"
 #include "core/nurbs/surface_evaluator.h"
 #include "core/subdivision/refine.h"
@@ -109,9 +110,14 @@ struct MakeDisplayMesh {
     for (const Vec3& p : c.now.points.values()) out.box.add(p);
   }
   void operator()(const Form& form) const {
-    const double chord = std::max(size(form), 1e-6) * quality.chord_share;
-    add_mesh(limit_mesh(form, levels_for(form, chord, quality.most_triangles, progress), progress),
-             out);
+    if (quality.plans != nullptr) {
+      add_mesh(quality.plans->limit(form, quality, progress), out);
+    } else {
+      const double chord = std::max(size(form), 1e-6) * quality.chord_share;
+      add_mesh(
+          limit_mesh(form, levels_for(form, chord, quality.most_triangles, progress), progress),
+          out);
+    }
     out.closed = links_of(form)->topology.borders == 0;
   }
   // Two triangles, to be picked; the picture itself is drawn by whoever shows it.

@@ -43,9 +43,11 @@ struct DisplayLines {
 };
 
 /// How finely shapes are drawn.
+class FormPlans;
 struct DisplayQuality {
   double chord_share = 4e-4;  ///< greatest distance of triangles from the surface ÷ size
   std::size_t most_triangles = 120000;
+  FormPlans* plans = nullptr;  ///< where plans of forms are kept between pictures; may be null
 };
 inline constexpr DisplayQuality kCoarse{2e-3, 12000};
 inline constexpr DisplayQuality kSmall{6e-3, 3000};  ///< for side views of a hundred pixels

@@ -1,5 +1,7 @@
 #include "core/display/worker.h"
 
+#include "core/display/form_plans.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -47,11 +49,18 @@ struct DisplayWorker::Cache {
   std::map<PartId, ShapePtr> followed;  // what was drawn of them in this drag
   std::map<PartId, double> cost;        // seconds a part that follows a drag took the last time
 
-  static std::shared_ptr<const DisplayMesh> small_mesh(
-      const Shape& shape, const std::shared_ptr<const DisplayMesh>& mesh, Progress& progress) {
+  FormPlans plans;
+  DisplayQuality with_plans(DisplayQuality quality) {
+    quality.plans = &plans;
+    return quality;
+  }
+
+  std::shared_ptr<const DisplayMesh> small_mesh(const Shape& shape,
+                                                const std::shared_ptr<const DisplayMesh>& mesh,
+                                                Progress& progress) {
     if (std::holds_alternative<TriangleMesh>(shape)) return thinned(mesh);
     if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape)) return mesh;
-    return std::make_shared<DisplayMesh>(display_mesh(shape, kSmall, progress));
+    return std::make_shared<DisplayMesh>(display_mesh(shape, with_plans(kSmall), progress));
   }
 
   static std::shared_ptr<const DisplayLines> lines_of_curves(const Shape& shape) {
@@ -68,7 +77,7 @@ struct DisplayWorker::Cache {
     }
     Entry e;
     e.shape = shape;
-    e.mesh = std::make_shared<DisplayMesh>(display_mesh(*shape, {}, progress));
+    e.mesh = std::make_shared<DisplayMesh>(display_mesh(*shape, with_plans({}), progress));
     e.small = small_mesh(*shape, e.mesh, progress);
     e.lines = std::make_shared<DisplayLines>(iso_curves(*shape));
     e.curves = lines_of_curves(*shape);
@@ -385,16 +394,21 @@ void DisplayWorker::answer_drag(const DisplayRequest& request, DisplayAnswer& a,
 
 DisplayPart DisplayWorker::coarse_part(const DisplayRequest& request, PartId part,
                                        const ShapePtr& shape, Progress& progress) {
-  auto mesh = std::make_shared<DisplayMesh>(display_mesh(*shape, kCoarse, progress));
+  // The lines of a large form are not worth waiting for while the hand moves.
+  constexpr std::size_t kLinesOf = 1500;
+  const auto* form = std::get_if<Form>(shape.get());
+  const bool bare = form != nullptr && form->faces.size() > kLinesOf;
+  auto mesh =
+      std::make_shared<DisplayMesh>(display_mesh(*shape, cache_->with_plans(kCoarse), progress));
   DisplayPart p{part,
                 shape,
                 mesh,
-                Cache::small_mesh(*shape, mesh, progress),
-                std::make_shared<DisplayLines>(iso_curves(*shape)),
+                cache_->small_mesh(*shape, mesh, progress),
+                std::make_shared<DisplayLines>(bare ? DisplayLines{} : iso_curves(*shape)),
                 Cache::lines_of_curves(*shape),
                 nullptr,
                 nullptr};
-  p.edges = std::make_shared<DisplayLines>(edge_lines(*shape));
+  p.edges = std::make_shared<DisplayLines>(bare ? DisplayLines{} : edge_lines(*shape));
   cache_->cover(request.document, p);
   return p;
 }

@@ -38,6 +38,24 @@ struct Form {
 };
 inline constexpr double kSharp = 10.0;
 
+/// Numbers of edges by their points: a table that is filled once and looked into often.
+class EdgeNumbers {
+ public:
+  using Entry = std::pair<FormEdge, std::uint32_t>;
+  EdgeNumbers() = default;
+  explicit EdgeNumbers(std::vector<Entry> entries);
+  /// Null when there is no such edge.
+  const Entry* find(const FormEdge& edge) const;
+  const Entry* end() const { return nullptr; }
+  bool contains(const FormEdge& edge) const { return find(edge) != nullptr; }
+  /// The edge must be there.
+  std::uint32_t at(const FormEdge& edge) const { return find(edge)->second; }
+
+ private:
+  std::vector<Entry> entries_;
+  std::vector<std::uint32_t> slots_;  // open addressing; a power of two
+};
+
 /// What hangs together, derived and never stored.
 struct FormTopology {
   struct Edge {
@@ -46,7 +64,7 @@ struct FormTopology {
     bool border() const { return faces[1] < 0; }
   };
   std::vector<Edge> edges;  ///< in the order of their points
-  std::map<FormEdge, std::uint32_t> number;
+  EdgeNumbers number;
   std::vector<std::vector<std::uint32_t>> edges_of_point, faces_of_point;
   std::size_t borders = 0;  ///< closed chains of border edges
   std::size_t shells = 0;   ///< pieces that hang together

@@ -1,0 +1,277 @@
+// The rules of Catmull–Clark, written once for anything that can be summed: places (refine.cpp), and weights of control
+// points (limit_plan.cpp). Sources as in refine.h.
+#pragma once
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+#include <vector>
+
+#include "core/subdivision/fan.h"
+#include "core/subdivision/form.h"
+
+namespace evenclay {
+
+/// What a point does while it is subdivided, by how many sharp edges meet there.
+enum class PointRule { Smooth, Crease, Corner };
+
+inline PointRule rule_of(std::size_t sharp_edges, bool lone_corner) {
+  if (lone_corner || sharp_edges > 2) return PointRule::Corner;
+  return sharp_edges == 2 ? PointRule::Crease : PointRule::Smooth;
+}
+
+inline double next_sharpness(double s) {
+  return s >= kSharp ? kSharp : std::max(0.0, s - 1.0);
+}
+
+/// What a subdivision makes of the points of a form: in this order one for each point, each edge, each face. P adds, and
+/// is multiplied and divided by numbers.
+template <typename P>
+class SubdivisionRules {
+ public:
+  SubdivisionRules(const Form& form, const FormTopology& topology, const std::vector<P>& points)
+      : form_(form), t_(topology), points_(points) {
+    middles_.reserve(form.faces.size());
+    for (const FormFace& f : form.faces) {
+      P sum{};
+      for (const std::uint32_t p : f.points) sum += points[p];
+      middles_.push_back(sum / static_cast<double>(f.points.size()));
+    }
+  }
+
+  const P& of_face(std::uint32_t f) const { return middles_[f]; }
+  P of_edge(const FormTopology::Edge& e) const {
+    const P middle = (points_[e.points[0]] + points_[e.points[1]]) * 0.5;
+    const double s = sharpness(e);
+    if (s >= 1.0) return middle;
+    const P smooth = middle * 0.5 + (middles_[static_cast<std::size_t>(e.faces[0])] +
+                                     middles_[static_cast<std::size_t>(e.faces[1])]) *
+                                        0.25;
+    return s > 0.0 ? smooth * (1.0 - s) + middle * s : smooth;
+  }
+  /// Where creases run out within this subdivision, the rules of before and after are mixed by their share.
+  P of_point(std::uint32_t p) const {
+    const bool lone = t_.faces_of_point[p].size() == 1;
+    std::size_t now = 0, then = 0, ending = 0;
+    double share = 0.0;
+    for (const std::uint32_t e : t_.edges_of_point[p]) {
+      const double s = sharpness(t_.edges[e]);
+      if (!(s > 0.0)) continue;
+      ++now;
+      if (next_sharpness(s) > 0.0) {
+        ++then;
+        continue;
+      }
+      ++ending;
+      share += s;
+    }
+    const PointRule before = rule_of(now, lone);
+    const PointRule after = rule_of(then, lone);
+    if (before == after || ending == 0) return by_rule(p, before, 0);
+    const double weight = std::min(1.0, share / static_cast<double>(ending));
+    return by_rule(p, before, 0) * weight + by_rule(p, after, 1) * (1.0 - weight);
+  }
+
+ private:
+  double sharpness(const FormTopology::Edge& e) const {
+    if (e.border()) return kSharp;
+    return form_.creases.empty() ? 0.0 : form_.crease(e.points[0], e.points[1]);
+  }
+  P smooth_place(std::uint32_t p) const {
+    const auto n = static_cast<double>(t_.edges_of_point[p].size());
+    P faces{}, ends{};
+    for (const std::uint32_t f : t_.faces_of_point[p]) faces += middles_[f];
+    for (const std::uint32_t e : t_.edges_of_point[p]) {
+      const FormEdge& points = t_.edges[e].points;
+      ends += points_[points[0] == p ? points[1] : points[0]];
+    }
+    return (faces / n + ends / n + points_[p] * (n - 2.0)) / n;
+  }
+  // By the sharp edges after `falls` subdivisions.
+  P by_rule(std::uint32_t p, PointRule rule, int falls) const {
+    if (rule == PointRule::Smooth) return smooth_place(p);
+    if (rule == PointRule::Corner) return points_[p];
+    P sum = points_[p] * 6.0;
+    for (const std::uint32_t e : t_.edges_of_point[p]) {
+      double s = sharpness(t_.edges[e]);
+      for (int k = 0; k < falls; ++k) s = next_sharpness(s);
+      const FormEdge& points = t_.edges[e].points;
+      if (s > 0.0) sum += points_[points[0] == p ? points[1] : points[0]];
+    }
+    return sum / 8.0;
+  }
+
+  const Form& form_;
+  const FormTopology& t_;
+  const std::vector<P>& points_;
+  std::vector<P> middles_;
+};
+
+/// A run of faces between two sharp edges of a point, or the whole closed fan.
+struct FanSector {
+  std::size_t first = 0, count = 0;  ///< faces of the fan
+  bool closed = false;
+};
+
+/// The limit at a point of a form of quadrangles whose creases are sharp or none: its place, and for each sector
+/// directions in the tangent plane, one behind the other counter-clockwise; the normal is the sum of the unit normals
+/// between neighbours.
+template <typename P>
+struct LimitAtPoint {
+  P place{};
+  Fan fan;
+  std::vector<FanSector> sectors;
+  std::vector<std::vector<P>> tangents;  ///< of each sector
+};
+
+template <typename P>
+class LimitRules {
+ public:
+  LimitRules(const Form& form, const FormTopology& topology, const std::vector<P>& points)
+      : form_(form), t_(topology), points_(points) {}
+
+  LimitAtPoint<P> at(std::uint32_t p) const {
+    LimitAtPoint<P> a;
+    a.fan = fan_of(form_, t_, p);
+    std::vector<std::size_t> sharp;  // places in fan.ends
+    for (std::size_t k = 0; k < a.fan.ends.size(); ++k)
+      if (is_sharp(form_, t_, p, a.fan.ends[k])) sharp.push_back(k);
+    const PointRule rule = rule_of(sharp.size(), a.fan.faces.size() == 1 && !a.fan.closed);
+    a.sectors = sectors_of(a.fan, sharp, rule);
+    if (rule == PointRule::Smooth && sharp.size() == 1) {
+      at_dart(p, a, sharp[0]);
+      return a;
+    }
+    a.place = place_of(p, a.fan, sharp, rule);
+    for (const FanSector& s : a.sectors) a.tangents.push_back(tangents_of(p, a.fan, s, rule));
+    return a;
+  }
+
+ private:
+  static std::vector<FanSector> sectors_of(const Fan& fan, const std::vector<std::size_t>& sharp,
+                                           PointRule rule) {
+    if (rule == PointRule::Smooth) return {{0, fan.faces.size(), fan.closed}};
+    std::vector<FanSector> sectors;
+    for (std::size_t k = 0; k < sharp.size(); ++k) {
+      const std::size_t end = k + 1 < sharp.size() ? sharp[k + 1]
+                              : fan.closed         ? sharp[0] + fan.faces.size()
+                                                   : fan.faces.size();
+      if (end > sharp[k]) sectors.push_back({sharp[k], end - sharp[k], false});
+    }
+    return sectors;
+  }
+  const P& end(const Fan& fan, std::size_t k) const {
+    return points_[fan.ends[k % fan.ends.size()]];
+  }
+  const P& diagonal(const Fan& fan, std::size_t k) const {
+    return points_[fan.diagonals[k % fan.diagonals.size()]];
+  }
+  P place_of(std::uint32_t p, const Fan& fan, const std::vector<std::size_t>& sharp,
+             PointRule rule) const {
+    const P& v = points_[p];
+    if (rule == PointRule::Corner) return v;
+    if (rule == PointRule::Crease) return (v * 4.0 + end(fan, sharp[0]) + end(fan, sharp[1])) / 6.0;
+    const auto n = static_cast<double>(fan.faces.size());
+    P ends{}, diagonals{};
+    for (std::size_t k = 0; k < fan.faces.size(); ++k) {
+      ends += end(fan, k);
+      diagonals += diagonal(fan, k);
+    }
+    return (v * (n * n) + ends * 4.0 + diagonals) / (n * (n + 5.0));
+  }
+  std::vector<P> tangents_of(std::uint32_t p, const Fan& fan, const FanSector& s,
+                             PointRule rule) const {
+    if (rule == PointRule::Smooth && s.count > 2) return smooth_tangents(fan);
+    if (rule == PointRule::Crease) return crease_tangents(p, fan, s);
+    std::vector<P> all;
+    for (std::size_t k = s.first; k <= s.first + s.count; ++k)
+      all.push_back(end(fan, k) - points_[p]);
+    return all;
+  }
+  // Where a single crease ends no mask is known to be exact: the ring around the point is subdivided on until it has
+  // shrunk to nothing, each from the one before.
+  void at_dart(std::uint32_t p, LimitAtPoint<P>& a, std::size_t sharp) const {
+    const std::size_t n = a.fan.faces.size();
+    P v = points_[p];
+    std::vector<P> ends, diagonals;
+    for (std::size_t k = 0; k < n; ++k) {
+      ends.push_back(end(a.fan, k));
+      diagonals.push_back(diagonal(a.fan, k));
+    }
+    const auto count = static_cast<double>(n);
+    std::vector<P> tangents;
+    for (int level = 0; level < 40; ++level) {
+      std::vector<P> middles;
+      for (std::size_t k = 0; k < n; ++k)
+        middles.push_back((v + ends[k] + diagonals[k] + ends[(k + 1) % n]) * 0.25);
+      P faces{}, around{};
+      for (std::size_t k = 0; k < n; ++k) {
+        faces += middles[k];
+        around += ends[k];
+      }
+      const P next = (faces / count + around / count + v * (count - 2.0)) / count;
+      for (std::size_t k = 0; k < n; ++k) {
+        const P smooth = (v + ends[k] + middles[k] + middles[(k + n - 1) % n]) * 0.25;
+        ends[k] = k == sharp ? (v + ends[k]) * 0.5 : smooth;
+      }
+      v = next;
+      diagonals = std::move(middles);
+      // Later the ring is too small for a sound normal.
+      if (level == 16)
+        for (std::size_t k = 0; k <= n; ++k) tangents.push_back(ends[k % n] - v);
+    }
+    a.place = v;
+    a.tangents = {std::move(tangents)};
+  }
+  // The two tangents are the second Fourier components of the ring around.
+  std::vector<P> smooth_tangents(const Fan& fan) const {
+    const std::size_t n = fan.faces.size();
+    const double turn = 2.0 * std::numbers::pi / static_cast<double>(n);
+    const double c = std::cos(turn);
+    const double a = 1.0 + c + std::cos(0.5 * turn) * std::sqrt(2.0 * (9.0 + c));
+    P x{}, y{};
+    for (std::size_t k = 0; k < n; ++k) {
+      const double now = turn * static_cast<double>(k);
+      const double next = now + turn;
+      x += end(fan, k) * (a * std::cos(now)) + diagonal(fan, k) * (std::cos(now) + std::cos(next));
+      y += end(fan, k) * (a * std::sin(now)) + diagonal(fan, k) * (std::sin(now) + std::sin(next));
+    }
+    return {x, y};
+  }
+  // Along the crease, and into the sector (H. Biermann, A. Levin, D. Zorin, Piecewise smooth subdivision surfaces with
+  // normal control, 2000, from memory).
+  std::vector<P> crease_tangents(std::uint32_t p, const Fan& fan, const FanSector& s) const {
+    const P& v = points_[p];
+    const P along = end(fan, s.first) - end(fan, s.first + s.count);
+    if (s.count == 1)
+      return {along, end(fan, s.first) * 3.0 + end(fan, s.first + 1) * 3.0 - v * 6.0};
+    const double angle = std::numbers::pi / static_cast<double>(s.count);
+    const double c = std::cos(angle);
+    const double r = (c + 1.0) / std::sin(angle);
+    P inward = v * (4.0 * r * (c - 1.0)) -
+               (end(fan, s.first) + end(fan, s.first + s.count)) * (r * (1.0 + 2.0 * c)) +
+               diagonal(fan, s.first) * std::sin(angle);
+    for (std::size_t k = 1; k < s.count; ++k) {
+      const double now = std::sin(angle * static_cast<double>(k));
+      const double next = std::sin(angle * static_cast<double>(k + 1));
+      inward += end(fan, s.first + k) * (4.0 * now) + diagonal(fan, s.first + k) * (now + next);
+    }
+    return {along, inward};
+  }
+
+  const Form& form_;
+  const FormTopology& t_;
+  const std::vector<P>& points_;
+};
+
+/// Whether limits are known at once: quadrangles only, and creases sharp or none.
+bool ready_for_limit(const Form& form);
+/// Writes a vertex into the corner that each face of the sector has at a point.
+void set_corners(const Form& form, const Fan& fan, const FanSector& sector, std::uint32_t point,
+                 std::uint32_t vertex, std::vector<std::array<std::uint32_t, 4>>& corners);
+/// The quadrangle halved along its shorter diagonal.
+void add_quad(const std::vector<Vec3>& points, const std::array<std::uint32_t, 4>& corners,
+              std::vector<std::array<std::uint32_t, 3>>& triangles);
+
+}  // namespace evenclay
