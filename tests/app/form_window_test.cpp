@@ -60,6 +60,12 @@ void begin_box(Window& w) {
   w.settle();
 }
 
+bool enabled(Window& w, const char* id) {
+  for (const ActionInfo& a : w.window.actions())
+    if (a.id == id) return a.action->isEnabled();
+  return false;
+}
+
 void press_tool(Window& w, const char* name) {
   auto* tool = child_of<QToolButton>(w.window, QString("tool_") + name);
   REQUIRE(tool->isEnabled());
@@ -283,4 +289,54 @@ TEST_CASE("rows and the like are said not to be of forms, and nothing is lost") 
   w.key(Qt::Key_Escape);
   w.settle();
   CHECK(shown(w).faces.size() == 38);
+}
+
+TEST_CASE("crossings are counted, framed one by one with their faces picked, and mended") {
+  Window w(false);
+  begin_box(w);
+  CHECK(w.gauge("gauge_evenness") == "none");
+  CHECK_FALSE(enabled(w, "next_crossing"));
+  // The middle of the upper side is pushed out below.
+  w.key(Qt::Key_F);
+  click_at(w, {-10.5, 0, 14});
+  click_at(w, {10.5, 0, 14}, Qt::ShiftModifier);
+  REQUIRE(w.window.editor().move_by({MoveDirection::Z, -70.0, {}}));
+  w.settle();
+  CHECK(w.gauge("gauge_evenness").contains("longest"));
+  REQUIRE(enabled(w, "next_crossing"));
+  const auto before = w.window.view().camera(ViewName::Main).target;
+  w.window.run("next_crossing");
+  w.settle();
+  CHECK(w.window.editor().form_picked().size() == 2);
+  CHECK_FALSE(w.window.view().camera(ViewName::Main).target == before);
+  w.window.stages().open(Stage::Shaped);
+  press_tool(w, "pull_in_crossings");
+  CHECK(message(w).contains("gone"));
+  w.key(Qt::Key_Return);
+  w.settle();
+  CHECK(w.gauge("gauge_evenness") == "none");
+}
+
+TEST_CASE(
+    "flat faces and the smooth skin are two pictures of one form, and faces are picked on both") {
+  Window w(false);
+  begin_box(w);
+  const PartId part = w.window.model().document().parts.front().id;
+  const auto smooth = w.window.model().drawn().at(part).mesh;
+  w.window.run("flat_faces");
+  w.settle();
+  const auto flat = w.window.model().drawn().at(part).mesh;
+  CHECK(flat->indices.size() == 3 * 4 * 38);  // a triangle for each side of each face
+  CHECK(flat->box.max.x == Approx(42.0));
+  CHECK(smooth->box.max.x < 41.5);
+  w.key(Qt::Key_F);
+  click_at(w, {10.5, 0, 15});
+  REQUIRE(w.window.editor().form_picked().size() == 1);
+  const FormNet& net = *w.window.editor().form();
+  const Pick pick = as_picks(net, PickKind::Face, w.window.editor().form_picked()).front();
+  CHECK(pick.near.x == Approx(10.5));
+  CHECK(pick.near.z == Approx(15.0));
+  w.window.run("flat_faces");
+  w.settle();
+  CHECK(w.window.model().drawn().at(part).mesh->indices.size() == smooth->indices.size());
 }

@@ -13,6 +13,7 @@
 #include "core/operations/lifted_points.h"
 #include "core/operations/rows.h"
 #include "core/source/outlines.h"
+#include "core/subdivision/sources.h"
 
 using namespace evenclay;
 
@@ -29,6 +30,9 @@ std::vector<NamedShape> shapes() {
       {"no triangles", TriangleMesh{}},
       {"no curves", CurveSet{}},
       {"no picture", Picture{}},
+      {"no form", Form{}},
+      {"box form", make_box_form({}, {20, 20, 20}, 3, 2, 1, 1)},
+      {"open form", linked(make_plane_form({}, 20, 10, 2, 2, 1))},
       {"sphere", body_of({make_sphere({}, 20)}, 1)},
       {"flat sheet", body_of({make_plane({}, 20, 10, 2, 2, 1, 1)}, 1)},
       {"two sheets", body_of({make_plane({}, 20, 10, 4, 4, 3, 3), make_torus({}, 30, 8)}, 1)},
@@ -52,6 +56,13 @@ class FillParts : public PartialVisitor {
  public:
   explicit FillParts(int count) : count_(count) {}
   void part(const ParameterInfo&, PartRef& v) override { v = next(); }
+  // Two places: of a form what is nearest to them is worked on.
+  void picks(const ParameterInfo&, std::vector<Pick>& v, const PickRange& r) override {
+    v.clear();
+    for (const PickKind kind : r.kinds)
+      for (const Vec3& at : {Vec3{9, 3, 10}, Vec3{-9, 1, -10}, Vec3{2, 9, 0}})
+        if (v.size() < static_cast<std::size_t>(r.most)) v.push_back({kind, 0, at});
+  }
   void parts(const ParameterInfo&, std::vector<PartRef>& v, const PartsRange& r) override {
     v.clear();
     for (int k = 0; k < std::min(r.most, count_); ++k) v.push_back(next());
@@ -99,6 +110,7 @@ TEST_CASE("every operation answers every kind of shape with a shape or a sentenc
         try {
           const Outcome outcome = o->apply(before.shape, inputs, progress);
           if (const auto* body = std::get_if<Body>(&outcome.shape)) check(*body);
+          if (const auto* form = std::get_if<Form>(&outcome.shape)) check(*form);
           if (const auto* set = std::get_if<CurveSet>(&outcome.shape))
             for (const Curve& c : set->curves) check(c);
           for (const std::string& note : outcome.notes) check_sentence(note);

@@ -8,6 +8,7 @@
 
 #include "core/base/error.h"
 #include "core/mesh/triangle_mesh.h"
+#include "core/subdivision/crossings.h"
 #include "core/subdivision/edit_parts.h"
 #include "core/subdivision/edits.h"
 #include "core/subdivision/joining.h"
@@ -469,4 +470,52 @@ TEST_CASE("after any sequence of edits a form is an oriented manifold and names 
     CHECK(done[kind] > 3);
   }
   CHECK(refused > 50);
+}
+
+namespace {
+
+// Two sharp cubes of side 2 in one form, the second moved by `by`.
+Form two_cubes(const Vec3& by) {
+  Form both = make_box_form({}, {2, 2, 2}, 1, 1, 1, 1);
+  append(both, make_box_form({by}, {2, 2, 2}, 1, 1, 1, 2));
+  for (const FormTopology::Edge& e : topology(both).edges) both.creases[e.points] = kSharp;
+  return linked(both);
+}
+
+}  // namespace
+
+TEST_CASE("crossings have the length of the line along which boxes cross, and none is made up") {
+  Progress progress;
+  // Cubes moved by (1, 1, 1) cross in a closed line of six pieces of length 1, each between two faces of theirs.
+  const std::vector<Crossing> found = crossings(two_cubes({1, 1, 1}), 50'000, progress);
+  CHECK(found.size() == 6);
+  double sum = 0.0;
+  for (const Crossing& c : found) {
+    sum += c.length;
+    CHECK(c.length == Approx(1.0).epsilon(1e-9));
+    CHECK(c.face_a != c.face_b);
+    // On both cubes' skins: one coordinate is 1, another 0.
+    CHECK(std::min({std::abs(c.at.x - 1), std::abs(c.at.y - 1), std::abs(c.at.z - 1)}) < 1e-9);
+    CHECK(std::min({std::abs(c.at.x), std::abs(c.at.y), std::abs(c.at.z)}) < 1e-9);
+  }
+  CHECK(sum == Approx(6.0));
+  CHECK(crossings(two_cubes({2.5, 0, 0}), 50'000, progress).empty());
+  CHECK(crossings(make_torus_form({}, 40, 12, 12, 6, 1), 50'000, progress).empty());
+  CHECK(crossings(make_ball_form({}, 10, 4, 1), 50'000, progress).empty());
+}
+
+TEST_CASE("what was pushed through the other side is pulled in again") {
+  Progress progress;
+  Form box = make_box_form({}, {40, 30, 6}, 6, 5, 1, 1);
+  for (Vec3& p : box.points)
+    if (p.z > 2.9 && length(Vec3{p.x, p.y, 0}) < 6.0) p.z -= 25.0;
+  box = linked(box);
+  const std::vector<Crossing> found = crossings(box, 50'000, progress);
+  REQUIRE_FALSE(found.empty());
+  for (std::size_t k = 0; k + 1 < found.size(); ++k) CHECK(found[k].length >= found[k + 1].length);
+  const Form mended = crossings_pulled_in(box, 0.5, 50, progress);
+  CHECK(crossings(mended, 50'000, progress).empty());
+  // Points far from it stay to the bit.
+  for (std::size_t p = 0; p < box.points.size(); ++p)
+    if (std::abs(box.points[p].x) > 19.0) CHECK(mended.points[p] == box.points[p]);
 }

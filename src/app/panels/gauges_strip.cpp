@@ -162,6 +162,8 @@ void GaugesStrip::show_grid(const Report& r) {
                             .arg(r.degree_v));
   else if (r.curves > 0)
     points_->show_value(QString::fromUtf8("%1 · °%2").arg(r.control_points).arg(r.degree_u));
+  else if (r.form_faces > 0)
+    points_->show_value(tr("%1 · %2 faces").arg(r.control_points).arg(r.form_faces));
   else if (r.control_points > 0)  // a cage
     points_->show_value(QString::number(r.control_points));
   else if (r.triangles == 0)
@@ -169,8 +171,19 @@ void GaugesStrip::show_grid(const Report& r) {
   else
     points_->show_value(tr("%1 triangles").arg(grouped(static_cast<double>(r.triangles))));
   const auto pattern = model_.pattern();
-  evenness_->set_name(pattern ? tr("Stretch, worst") : tr("Evenness"));
-  if (pattern) {
+  const bool form = r.form_faces > 0;
+  evenness_->set_name(pattern ? tr("Stretch, worst") : form ? tr("Crossings") : tr("Evenness"));
+  if (form) {
+    if (!r.crossings)
+      evenness_->show_nothing();
+    else if (r.crossings->empty())
+      evenness_->show_value(tr("none"));
+    else
+      evenness_->show_value(tr("%1 · longest %2 mm")
+                                .arg(r.crossings->size())
+                                .arg(digits(r.crossings->front().length, 1)),
+                            "bad");
+  } else if (pattern) {
     evenness_->show_value(
         QString::fromUtf8("%1 · %2 %")
             .arg(digits(pattern->stretch.mean, 0), digits(pattern->stretch.worst, 0)));

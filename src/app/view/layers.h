@@ -27,6 +27,8 @@ void add_parts(Scene& scene, const LayerInput& in);
 void add_pictures(Scene& scene, const LayerInput& in, PictureStore& store);
 /// Legs and points of the net that can be shaped.
 void add_net(Scene& scene, const LayerInput& in);
+/// Where the chosen form crosses itself.
+void add_crossings(Scene& scene, const LayerInput& in);
 /// Thin frames of the planes in which shaping is mirrored.
 void add_symmetry_frames(Scene& scene, const LayerInput& in);
 /// Combs along the rows of the point picked last, and of the sections, as the settings say.

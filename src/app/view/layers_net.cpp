@@ -135,6 +135,15 @@ void add_net(Scene& s, const LayerInput& in) {
   });
 }
 
+void add_crossings(Scene& s, const LayerInput& in) {
+  const auto gauges = in.model.gauges();
+  if (!gauges || !gauges->crossings || gauges->crossings->empty() || !in.model.up_to_date()) return;
+  LineItem lines{{}, look::colours().bad, 4.0F, true};
+  for (const Crossing& c : *gauges->crossings)
+    for (const auto& [a, b] : c.pieces) add_piece(lines.pieces, a, b);
+  s.lines.push_back(std::move(lines));
+}
+
 void add_symmetry_frames(Scene& s, const LayerInput& in) {
   if (!in.editor.net() || !in.editor.net_visible()) return;
   for (const SymmetryPlane plane : planes_of(in.editor.symmetry())) {

@@ -135,6 +135,7 @@ void ModelView::refresh_wants() {
   wants.curvature = settings_.look == ModelLook::Curvature;
   wants.stretch = settings_.look == ModelLook::Stretch;
   wants.tile = settings_.tile_view;
+  wants.flat_faces = settings_.flat_faces;
   wants.before = settings_.before_overlay || before_held_;
   wants.sections.reset();
   if (settings_.section_combs)
@@ -274,6 +275,7 @@ Scene ModelView::scene() const {
   add_size_box(s, in);
   add_net(s, in);
   add_symmetry_frames(s, in);
+  add_crossings(s, in);
   return s;
 }
 

@@ -106,6 +106,7 @@ class MainWindow : public QMainWindow {
   void add_operation_actions();
   /// Begins a trial of the operation with that action that takes the chosen part's shape.
   void follow_picks();
+  void show_next_crossing();
   void begin_operation(const std::string& action);
   OperationPtr fitting_operation(const std::string& action) const;
   ShapeKinds chosen_kind() const;
@@ -136,6 +137,7 @@ class MainWindow : public QMainWindow {
   bool restorable_ = false;
   bool leaving_ = false;  // what could be lost has been asked about
   std::shared_ptr<Progress> export_progress_;
+  std::size_t next_crossing_ = 0;
 };
 
 }  // namespace evenclay

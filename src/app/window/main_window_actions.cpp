@@ -315,6 +315,22 @@ void MainWindow::add_stage_actions() {
       "audio-lines", {}, true, [this] { view_->toggle(&ViewSettings::combs); })
       .checked_when = [this] { return view_->settings().combs; };
   actions_.back().group = tr("Measure");
+  add(Stage::Check, "next_crossing", tr("Next crossing"),
+      tr("Frames the places where the chosen form runs through itself, one after the other, and "
+         "picks "
+         "the faces."),
+      "focus", {}, false, [this] { show_next_crossing(); })
+      .enabled_when = [this] {
+    const auto gauges = model_.gauges();
+    return gauges && gauges->crossings && !gauges->crossings->empty();
+  };
+  actions_.back().group = tr("Measure");
+  actions_.back().needs = tr("Choose a form that crosses itself; the gauge Crossings counts them.");
+  add(Stage::Check, "flat_faces", tr("Flat faces"),
+      tr("Draws the faces of forms flat, without their smooth skin."), "square", {}, true,
+      [this] { view_->toggle(&ViewSettings::flat_faces); })
+      .checked_when = [this] { return view_->settings().flat_faces; };
+  actions_.back().group = tr("Look");
   const auto adjust = [&](const char* id, const QString& label, const QString& help,
                           const char* icon, std::function<void()> run) {
     actions_.push_back({id, label, help, icon, {}, {}, Menu::View, false, std::move(run)});

@@ -141,6 +141,22 @@ void MainWindow::follow_picks() {
     });
 }
 
+void MainWindow::show_next_crossing() {
+  const auto gauges = model_.gauges();
+  if (!gauges || !gauges->crossings || gauges->crossings->empty()) return;
+  const std::vector<Crossing>& all = *gauges->crossings;
+  const Crossing& c = all[next_crossing_++ % all.size()];
+  editor_.set_form_kind(PickKind::Face);
+  editor_.pick_form({c.face_a, c.face_b});
+  view_->frame_picked();
+  model_.say(
+      tr("Crossing %1 of %2, %3 mm long. Pull the picked faces apart, slide or melt a loop beside "
+         "them, or add Pull in crossings.")
+          .arg((next_crossing_ - 1) % all.size() + 1)
+          .arg(all.size())
+          .arg(c.length, 0, 'f', 1));
+}
+
 void MainWindow::begin_operation(const std::string& action) {
   if (model_.trial()) model_.keep_trial();
   const OperationPtr offered = fitting_operation(action);

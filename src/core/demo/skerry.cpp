@@ -272,7 +272,8 @@ std::vector<Pick> faces_where(const Form& form, const std::function<bool(const V
 
 std::vector<Pick> edges_where(const Form& form, const std::function<bool(const Vec3&)>& there) {
   std::vector<Pick> picks;
-  for (const FormTopology::Edge& e : links_of(form)->topology.edges)
+  const std::shared_ptr<const FormLinks> links = links_of(form);
+  for (const FormTopology::Edge& e : links->topology.edges)
     if (const Pick p = pick_of_edge(form, e.points); there(p.near)) picks.push_back(p);
   return picks;
 }

@@ -110,7 +110,9 @@ struct MakeDisplayMesh {
     for (const Vec3& p : c.now.points.values()) out.box.add(p);
   }
   void operator()(const Form& form) const {
-    if (quality.plans != nullptr) {
+    if (quality.flat_faces) {
+      add_mesh(polygon_mesh(form), out);
+    } else if (quality.plans != nullptr) {
       add_mesh(quality.plans->limit(form, quality, progress), out);
     } else {
       const double chord = std::max(size(form), 1e-6) * quality.chord_share;
@@ -291,17 +293,18 @@ void add_form_lines(const Form& form, bool sharp, DisplayLines& lines) {
   Form fine = form;
   // The edges of the form are runs of edges of its subdivisions; of each its ends and its middle point.
   std::vector<std::array<std::uint32_t, 2>> runs;
-  for (const FormTopology::Edge& e : links_of(form)->topology.edges)
+  const std::shared_ptr<const FormLinks> links = links_of(form);
+  for (const FormTopology::Edge& e : links->topology.edges)
     if (!sharp || e.border() || form.crease(e.points[0], e.points[1]) > 0.0)
       runs.push_back(e.points);
   if (runs.empty()) return;
   const int levels = form.faces.size() > 4000 ? 0 : (form.faces.size() > 500 ? 1 : 2);
   for (int k = 0; k < levels; ++k) {
-    const std::shared_ptr<const FormLinks> links = links_of(fine);
+    const std::shared_ptr<const FormLinks> finer = links_of(fine);
     std::vector<std::array<std::uint32_t, 2>> halves;
     const auto points = static_cast<std::uint32_t>(fine.points.size());
     for (const auto& [a, b] : runs) {
-      const std::uint32_t middle = points + links->topology.number.at(form_edge(a, b));
+      const std::uint32_t middle = points + finer->topology.number.at(form_edge(a, b));
       halves.push_back({a, middle});
       halves.push_back({middle, b});
     }

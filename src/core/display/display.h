@@ -47,6 +47,7 @@ class FormPlans;
 struct DisplayQuality {
   double chord_share = 4e-4;  ///< greatest distance of triangles from the surface ÷ size
   std::size_t most_triangles = 120000;
+  bool flat_faces = false;     ///< forms as their polygons
   FormPlans* plans = nullptr;  ///< where plans of forms are kept between pictures; may be null
 };
 inline constexpr DisplayQuality kCoarse{2e-3, 12000};

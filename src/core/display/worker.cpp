@@ -50,8 +50,15 @@ struct DisplayWorker::Cache {
   std::map<PartId, double> cost;        // seconds a part that follows a drag took the last time
 
   FormPlans plans;
+  bool flat_faces = false;
+  // What was drawn the other way is of no use any more.
+  void draw_flat(bool flat) {
+    if (flat != flat_faces) drawn.clear();
+    flat_faces = flat;
+  }
   DisplayQuality with_plans(DisplayQuality quality) {
     quality.plans = &plans;
+    quality.flat_faces = flat_faces;
     return quality;
   }
 
@@ -79,9 +86,10 @@ struct DisplayWorker::Cache {
     e.shape = shape;
     e.mesh = std::make_shared<DisplayMesh>(display_mesh(*shape, with_plans({}), progress));
     e.small = small_mesh(*shape, e.mesh, progress);
-    e.lines = std::make_shared<DisplayLines>(iso_curves(*shape));
+    const bool as_limit = !flat_faces || !std::holds_alternative<Form>(*shape);
+    e.lines = std::make_shared<DisplayLines>(as_limit ? iso_curves(*shape) : DisplayLines{});
     e.curves = lines_of_curves(*shape);
-    e.edges = std::make_shared<DisplayLines>(edge_lines(*shape));
+    e.edges = std::make_shared<DisplayLines>(as_limit ? edge_lines(*shape) : DisplayLines{});
     e.rays = std::make_shared<const MeshRays>(e.mesh);
     e.last_used = clock;
     return drawn.emplace(shape.get(), std::move(e)).first->second;
@@ -397,7 +405,7 @@ DisplayPart DisplayWorker::coarse_part(const DisplayRequest& request, PartId par
   // The lines of a large form are not worth waiting for while the hand moves.
   constexpr std::size_t kLinesOf = 1500;
   const auto* form = std::get_if<Form>(shape.get());
-  const bool bare = form != nullptr && form->faces.size() > kLinesOf;
+  const bool bare = form != nullptr && (cache_->flat_faces || form->faces.size() > kLinesOf);
   auto mesh =
       std::make_shared<DisplayMesh>(display_mesh(*shape, cache_->with_plans(kCoarse), progress));
   DisplayPart p{part,
@@ -495,6 +503,7 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
 
 void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Progress& progress) {
   ++cache_->clock;
+  cache_->draw_flat(request.wants.flat_faces);
   const Document& d = request.document;
   DisplayAnswer a;
   a.request = number;

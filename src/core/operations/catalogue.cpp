@@ -124,6 +124,7 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<FlattenFacesOperation>(),
       std::make_shared<TakeInFormOperation>(),
       std::make_shared<FormToSurfacesOperation>(),
+      std::make_shared<PullInCrossingsOperation>(),
       std::make_shared<MirrorFormOperation>(),
       std::make_shared<MirrorOperation>(),
       std::make_shared<ArrayOperation>(),

@@ -12,6 +12,7 @@
 #include "core/body/topology.h"
 #include "core/operations/form_picks.h"
 #include "core/subdivision/convert.h"
+#include "core/subdivision/crossings.h"
 #include "core/subdivision/edit_parts.h"
 #include "core/subdivision/edits.h"
 #include "core/subdivision/joining.h"
@@ -52,7 +53,8 @@ std::vector<std::vector<std::uint32_t>> groups_of(const Form& form,
                                                   const std::vector<std::uint32_t>& faces) {
   const std::set<std::uint32_t> picked(faces.begin(), faces.end());
   UnionFind sets(form.faces.size());
-  for (const FormTopology::Edge& e : links_of(form)->topology.edges) {
+  const std::shared_ptr<const FormLinks> links = links_of(form);
+  for (const FormTopology::Edge& e : links->topology.edges) {
     if (e.border()) continue;
     const auto a = static_cast<std::uint32_t>(e.faces[0]);
     const auto b = static_cast<std::uint32_t>(e.faces[1]);
@@ -365,7 +367,8 @@ Outcome FillHoleOperation::apply(const Shape& before, const Inputs& in, Progress
   std::vector<std::string> notes;
   Form form = form_of(before, label());
   const auto first_border = [&]() -> std::optional<FormEdge> {
-    for (const FormTopology::Edge& e : links_of(form)->topology.edges)
+    const std::shared_ptr<const FormLinks> links = links_of(form);
+    for (const FormTopology::Edge& e : links->topology.edges)
       if (e.border()) return e.points;
     return std::nullopt;
   };
@@ -419,12 +422,18 @@ Outcome ThickenFormOperation::apply(const Shape& before, const Inputs& in, Progr
       thickened(form_of(before, label()), inward ? thickness : -thickness, crease, in.step), {});
 }
 
+void FormToSurfacesOperation::describe(ParameterVisitor& v) {
+  v.number(
+      {"within", "Within", "Greatest distance from the smooth form; 0 is the project's tolerance."},
+      within, {0.0, 10.0, "mm", 0.01, 4});
+}
 std::string FormToSurfacesOperation::summary() const {
   return "joined body";
 }
 Outcome FormToSurfacesOperation::apply(const Shape& before, const Inputs& in,
                                        Progress& progress) const {
-  ConvertedForm made = converted(form_of(before, label()), in.tolerance, in.step, progress);
+  ConvertedForm made =
+      converted(form_of(before, label()), within > 0.0 ? within : in.tolerance, in.step, progress);
   std::vector<std::string> notes;
   notes.push_back(fmt::format("{} exact and {} at special points, {}.",
                               counted(made.exact, "surface"), made.fitted,
@@ -433,12 +442,44 @@ Outcome FormToSurfacesOperation::apply(const Shape& before, const Inputs& in,
     notes.push_back(
         fmt::format("Within {:.2g} mm of the smooth form; joints bend by {:.2g}° at most.",
                     made.deviation, made.angle));
+  const auto crossed = crossings(form_of(before, label()), 60'000, progress);
+  if (!crossed.empty())
+    notes.push_back(
+        fmt::format("The form runs through itself in {}, the longest near {:.1f}, {:.1f}, {:.1f}; "
+                    "so does the body. Mend it below "
+                    "(Check, Next crossing).",
+                    counted(crossed.size(), "place"), crossed.front().at.x, crossed.front().at.y,
+                    crossed.front().at.z));
   if (made.angle > 0.1)
     notes.push_back(
         fmt::format("The worst joint lies near {:.1f}, {:.1f}, {:.1f}. Fewer faces around one "
                     "point there make it smoother.",
                     made.angle_at.x, made.angle_at.y, made.angle_at.z));
   return {std::move(made.body), std::move(notes)};
+}
+
+void PullInCrossingsOperation::describe(ParameterVisitor& v) {
+  v.number({"share", "Share", "Of the way to the mean of the neighbours, each time."}, share,
+           {0.05, 1.0, "", 0.05, 2});
+  v.count({"passes", "Times", "How often at most."}, passes, {1, 200});
+}
+std::string PullInCrossingsOperation::summary() const {
+  return fmt::format("at most {} times", passes);
+}
+Outcome PullInCrossingsOperation::apply(const Shape& before, const Inputs&,
+                                        Progress& progress) const {
+  constexpr std::size_t kTriangles = 60'000;
+  const Form& form = form_of(before, label());
+  const std::size_t were = crossings(form, kTriangles, progress).size();
+  Form made = crossings_pulled_in(form, share, passes, progress);
+  const std::size_t left = crossings(made, kTriangles, progress).size();
+  std::string said =
+      were == 0 ? std::string("Nothing crosses; the form stays as it is.")
+      : left == 0
+          ? fmt::format("{} gone.", counted(were, "crossing"))
+          : fmt::format("{} of {} left. Move the faces apart by hand there, or melt a loop.", left,
+                        counted(were, "crossing"));
+  return outcome(std::move(made), {std::move(said)});
 }
 
 // The other form that was picked, or the only other one there is.

@@ -391,6 +391,8 @@ class MirrorFormOperation : public OperationOf<MirrorFormOperation> {
 /// E15: the limit as a joined body of few large surfaces.
 class FormToSurfacesOperation : public OperationOf<FormToSurfacesOperation> {
  public:
+  double within = 0.0;  ///< mm; 0: the tolerance of the project
+
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{.kind = "form_to_surfaces",
                                          .label = "Convert to surfaces",
@@ -403,7 +405,29 @@ class FormToSurfacesOperation : public OperationOf<FormToSurfacesOperation> {
                                          .takes = kForm};
     return kInfo;
   }
-  void describe(ParameterVisitor&) override {}
+  void describe(ParameterVisitor& visitor) override;
+  std::string summary() const override;
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
+/// H8: the points of faces that cross, drawn towards their neighbours.
+class PullInCrossingsOperation : public OperationOf<PullInCrossingsOperation> {
+ public:
+  double share = 0.5;
+  int passes = 20;
+
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "pull_in_crossings",
+        .label = "Pull in crossings",
+        .help = "Draws the points of faces that run through each other towards their neighbours.",
+        .stage = Stage::Shaped,
+        .group = "Form",
+        .icon = "minimize-2",
+        .takes = kForm};
+    return kInfo;
+  }
+  void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
 };

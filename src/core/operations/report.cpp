@@ -118,7 +118,8 @@ void report_shape(const CurveSet& set, const ReportOptions&, Report& r, Progress
 }
 
 void report_shape(const Form& form, const ReportOptions& o, Report& r, Progress& progress) {
-  const FormTopology& t = links_of(form)->topology;
+  const std::shared_ptr<const FormLinks> links = links_of(form);
+  const FormTopology& t = links->topology;
   r.control_points = form.points.size();
   r.form_faces = form.faces.size();
   r.form_edges = t.edges.size();
@@ -127,6 +128,7 @@ void report_shape(const Form& form, const ReportOptions& o, Report& r, Progress&
     for (const Vec3& p : form.points) r.box.add(p);
     return;
   }
+  if (!o.quick) r.crossings = crossings(form, 100'000, progress);
   const TriangleMesh mesh = limit_as_mesh(form, progress);
   r.area = area(mesh);
   r.box = box(mesh);
@@ -250,6 +252,11 @@ std::string to_json(const Report& r) {
         Json{{"points", r.control_points}, {"edges", r.form_edges}, {"faces", r.form_faces}};
   } else if (r.triangles > 0) {
     j["mesh"] = Json{{"vertices", r.vertices}, {"triangles", r.triangles}};
+  }
+  if (r.crossings) {
+    j["crossings"] = Json::array();
+    for (const Crossing& c : *r.crossings)
+      j["crossings"].push_back(Json{{"length_mm", c.length}, {"at", place(c.at)}});
   }
   if (r.watertight) j["closed"] = *r.watertight;
   if (r.gap) j["gap_mm"] = *r.gap;

@@ -8,6 +8,7 @@
 #include "core/document/operation.h"
 #include "core/document/shape.h"
 #include "core/points/symmetry.h"
+#include "core/subdivision/crossings.h"
 
 namespace evenclay {
 
@@ -18,8 +19,9 @@ struct Report {
   std::size_t vertices = 0, triangles = 0;  ///< of a mesh
   /// Of a subdivision form, whose area, volume and box are those of a mesh within 1e-4 of its size of the limit.
   std::size_t form_faces = 0, form_edges = 0;
-  std::optional<bool> watertight;    ///< meshes, and single surfaces (closed)
-  std::optional<double> gap;         ///< mm, the greatest of a body's edges
+  std::optional<std::vector<Crossing>> crossings = {};  ///< of a form, unless the hand is moving it
+  std::optional<bool> watertight;                       ///< meshes, and single surfaces (closed)
+  std::optional<double> gap;                            ///< mm, the greatest of a body's edges
   std::optional<Evenness> evenness;  ///< of a single surface, or of a single curve (u)
   std::optional<double> length;      ///< mm, of curves
   std::optional<Deviation> deviation;

@@ -245,7 +245,8 @@ std::map<Tag, std::uint32_t> faces_by_tag(const Form& form) {
 
 std::map<Tag, FormEdge> edges_by_tag(const Form& form) {
   std::map<Tag, FormEdge> result;
-  for (const FormTopology::Edge& e : links_of(form)->topology.edges)
+  const std::shared_ptr<const FormLinks> links = links_of(form);
+  for (const FormTopology::Edge& e : links->topology.edges)
     result[edge_tag(form, e.points)] = e.points;
   return result;
 }

@@ -132,6 +132,27 @@ LimitPoints limit_of(const Form& form) {
   return result;
 }
 
+TriangleMesh polygon_mesh(const Form& form) {
+  TriangleMesh mesh;
+  for (const FormFace& f : form.faces) {
+    Vec3 middle, normal;
+    for (const std::uint32_t p : f.points)
+      middle += form.points[p] / static_cast<double>(f.points.size());
+    for (std::size_t k = 0; k < f.points.size(); ++k)
+      normal += cross(form.points[f.points[k]] - middle,
+                      form.points[f.points[(k + 1) % f.points.size()]] - middle);
+    normal = length(normal) > 0.0 ? normalized(normal) : Vec3{0, 0, 1};
+    const auto first = static_cast<std::uint32_t>(mesh.points.size());
+    const auto n = static_cast<std::uint32_t>(f.points.size());
+    for (const std::uint32_t p : f.points) mesh.points.push_back(form.points[p]);
+    mesh.points.push_back(middle);
+    mesh.normals.resize(mesh.points.size(), normal);
+    for (std::uint32_t k = 0; k < n; ++k)
+      mesh.triangles.push_back({first + n, first + k, first + (k + 1) % n});
+  }
+  return mesh;
+}
+
 // Every subdivision leaves the quadrangles of a face together and in order, n of one with n sides, then four of each.
 std::optional<std::uint32_t> face_of_triangle(const Form& form, std::size_t triangles,
                                               std::size_t triangle) {
@@ -140,12 +161,14 @@ std::optional<std::uint32_t> face_of_triangle(const Form& form, std::size_t tria
   if (quads == form.faces.size()) return static_cast<std::uint32_t>(triangle / 2);
   std::size_t sides = 0;
   for (const FormFace& f : form.faces) sides += f.points.size();
-  if (sides == 0 || quads % sides != 0) return std::nullopt;
-  const std::size_t of_side = quads / sides;
+  // Of polygon_mesh() each side has one triangle, else each quadrangle two.
+  const bool polygons = triangles == sides;
+  if (sides == 0 || (!polygons && quads % sides != 0)) return std::nullopt;
+  const std::size_t of_side = polygons ? 1 : quads / sides;
   std::size_t passed = 0;
   for (std::uint32_t f = 0; f < form.faces.size(); ++f) {
     passed += form.faces[f].points.size() * of_side;
-    if (triangle / 2 < passed) return f;
+    if ((polygons ? triangle : triangle / 2) < passed) return f;
   }
   return std::nullopt;
 }
@@ -158,7 +181,8 @@ int levels_for(const Form& form, double chord, std::size_t most_triangles, Progr
   if (most == 0) return 0;
   // Once subdivided, the first points are those of the form, and then follow those on its edges.
   const LimitPoints fine = limit_of(subdivided(form, progress));
-  const std::vector<FormTopology::Edge>& edges = links_of(form)->topology.edges;
+  const std::shared_ptr<const FormLinks> links = links_of(form);
+  const std::vector<FormTopology::Edge>& edges = links->topology.edges;
   double sag = 0.0;
   for (std::size_t e = 0; e < edges.size(); ++e) {
     const Vec3 middle = (fine.points[edges[e].points[0]] + fine.points[edges[e].points[1]]) * 0.5;

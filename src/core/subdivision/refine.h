@@ -30,7 +30,10 @@ LimitPoints limit_of(const Form& form);
 /// that normals stay true. `levels` 0 … 6. Throws Error, Cancelled.
 TriangleMesh limit_mesh(const Form& form, int levels, Progress& progress);
 
-/// The face of the form that a triangle of its limit_mesh came from, of a mesh with so many triangles in all; nothing
+/// The polygons themselves as triangles from their middles, each face with vertices of its own, so that it looks flat.
+TriangleMesh polygon_mesh(const Form& form);
+
+/// The face of the form that a triangle of its limit_mesh (or polygon_mesh) came from, of a mesh with so many triangles in all; nothing
 /// when the mesh is of another form.
 std::optional<std::uint32_t> face_of_triangle(const Form& form, std::size_t triangles,
                                               std::size_t triangle);
