@@ -232,7 +232,8 @@ int run_info(const RunOptions& o) {
     Json entry{{"name", part.name}, {"visible", is_visible(d, part)}, {"steps", steps}};
     if (!part.layer.empty()) entry["layer"] = part.layer;
     if (is_locked(d, part)) entry["locked"] = true;
-    for (const NamedPoints& s : part.selections) entry["selections"][s.name] = s.points.size();
+    for (const NamedPoints& s : part.selections)
+      entry["selections"][s.name] = s.points.size() + s.picks.size();
     parts.push_back(std::move(entry));
   }
   Json numbers = Json::array();

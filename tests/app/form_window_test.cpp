@@ -340,3 +340,74 @@ TEST_CASE(
   w.settle();
   CHECK(w.window.model().drawn().at(part).mesh->indices.size() == smooth->indices.size());
 }
+
+TEST_CASE("a face is drawn by its corners, and its edges are pulled out") {
+  Window w(false);
+  REQUIRE(w.window.run("source_form_face"));
+  w.settle();
+  for (const Vec3& p :
+       {Vec3{-30, -20, 0}, Vec3{30, -20, 0}, Vec3{35, 20, 0}, Vec3{0, 30, 0}, Vec3{-35, 20, 0}})
+    QTest::mouseClick(&w.window.view(), Qt::LeftButton, {},
+                      w.window.view().place_on_screen(p).toPoint());
+  w.settle();
+  w.key(Qt::Key_Return);
+  w.settle();
+  REQUIRE(shown(w).faces.size() == 1);
+  CHECK(shown(w).faces[0].points.size() == 5);
+  w.window.stages().open(Stage::Shaped);
+  w.key(Qt::Key_N);
+  const Vec3 edge = (shown(w).points[0] + shown(w).points[1]) * 0.5;
+  click_at(w, edge);
+  REQUIRE(w.window.editor().form_picked().size() == 1);
+  press_tool(w, "pull_edges");
+  type(child_of<QDoubleSpinBox>(w.window, "by_z"), 25);
+  w.settle();
+  CHECK(shown(w).faces.size() == 2);
+  w.key(Qt::Key_Return);
+  w.settle();
+  CHECK(links_of(shown(w))->topology.borders == 1);
+}
+
+TEST_CASE("a bridge shows what it matches, and names keep what was picked on a form") {
+  Window w(false);
+  begin_box(w);
+  w.key(Qt::Key_F);
+  click_at(w, {10.5, 0, 14});
+  w.window.editor().name_selection("end");
+  w.settle();
+  // The same face below: seen from there.
+  const FormNet net = *w.window.editor().form();
+  std::vector<Tag> both = w.window.editor().form_picked();
+  for (const Tag t : tags_where(
+           net, PickKind::Face,
+           [](const Vec3& p) { return p.z < 0 && p.x > -1 && p.x < 22 && std::abs(p.y) < 11; },
+           false))
+    both.push_back(t);
+  REQUIRE(both.size() == 2);
+  w.window.editor().pick_form(both);
+  press_tool(w, "bridge");
+  INFO(message(w).toStdString());
+  REQUIRE(w.window.model().answer()->marks.size() == 4);
+  for (const auto& [a, b] : w.window.model().answer()->marks) {
+    CHECK(a.x == Approx(b.x));  // straight through
+    CHECK(a.y == Approx(b.y));
+  }
+  child_of<QSpinBox>(w.window, "twist")->setValue(1);
+  w.settle();
+  const auto& first = w.window.model().answer()->marks[0];
+  CHECK(std::abs(first[0].x - first[1].x) + std::abs(first[0].y - first[1].y) > 1.0);
+  w.key(Qt::Key_Escape);
+  w.settle();
+  // A loop put in below changes the numbers of points, not what the name holds.
+  w.window.editor().pick_form({});
+  const Part& part = w.window.model().document().parts.front();
+  w.window.model().change_operation(
+      part.steps[0].id, with_parameter(*part.steps[0].operation, "size_x", "100"), "Length", {});
+  w.settle();
+  REQUIRE(w.window.model().document().parts.front().selections.size() == 1);
+  REQUIRE(w.window.model().document().parts.front().selections.front().picks.size() == 1);
+  REQUIRE(w.window.editor().form() != nullptr);
+  w.window.editor().pick_named("end");
+  REQUIRE(w.window.editor().form_picked().size() == 1);
+  CHECK(w.window.editor().picked_centre().x == Approx(12.5));
+}

@@ -331,6 +331,11 @@ TEST_CASE("groups of faces are bridged with rows, and refusals say why") {
   CHECK_THROWS_WITH(bridged_faces(box, std::vector<std::uint32_t>{middle[0]}, {}, 2),
                     Contains("1 groups"));
   CHECK_THROWS_WITH(bridged_faces(box, middle, {.segments = 0}, 2), Contains("1 to 50"));
+  // At the rim of a flat box the bridge would stand on its wall.
+  const std::vector<std::uint32_t> end =
+      faces_where(box, [](const Vec3& m) { return m.x > 0.9 && m.x < 1.4 && std::abs(m.y) < 0.1; });
+  REQUIRE(end.size() == 2);
+  CHECK_THROWS_WITH(bridged_faces(box, end, {}, 2), Contains("two rows or more"));
 }
 
 TEST_CASE("a thickened sheet has a wall of that thickness, a closed form a hollow") {

@@ -501,3 +501,60 @@ TEST_CASE("tiles and patterns are made, measured and handed over from the comman
   CHECK(none.status == 4);
   CHECK(none.err.find("faces 1 to 1") != std::string::npos);
 }
+
+TEST_CASE("a form is built, shaped, named and converted by words, and files keep it") {
+  const Folder folder;
+  const std::string file = uncut(folder);
+  const std::string form =
+      file +
+      " --add Block/form_box --set \"Block/Form box.size_x=84\" --set \"Block/Form box.size_y=60\""
+      " --set \"Block/Form box.faces_x=4\" --set \"Block/Form box.faces_y=3\""
+      " --add Block/extrude_faces"
+      " --set \"Block/Extrude faces.faces=face -10,0,30; face 10,0,30\""
+      " --set \"Block/Extrude faces.distance=15\""
+      " --add Block/crease --set \"Block/Crease.edges=edge -42,0,-30; edge 42,0,-30\"";
+  const Result built = run("measure " + form + " --part Block");
+  REQUIRE(built.status == 0);
+  const Json m = Json::parse(built.out);
+  // A box of 4 × 3 × 2 faces has 2 (12 + 8 + 6) of them; two faces pulled out add six walls.
+  CHECK(m["form"]["faces"] == 52 + 6);
+  CHECK(m["closed"] == true);
+  CHECK(m["crossings"].empty());
+  const double volume = m["volume_mm3"].get<double>();
+  CHECK(volume > 0.0);
+  CHECK(volume < 84.0 * 60 * 60 + 42.0 * 20 * 15);  // inside its cage
+
+  const std::string shaped = form + " --shape \"Block: pick box z 44 46; name lid; move z 3\"";
+  const std::string saved = folder / "block.evenclay";
+  REQUIRE(run("save " + shaped + " --out " + saved).status == 0);
+  const Json info = Json::parse(run("info " + saved).out);
+  CHECK(info["parts"].back()["selections"]["lid"] == 6);
+  const Result again = run("measure " + saved + " --part Block");
+  const Result direct = run("measure " + shaped + " --part Block");
+  CHECK(again.out == direct.out);
+  CHECK(Json::parse(again.out)["volume_mm3"].get<double>() > volume);
+  // The same words by the name; points in rows there are none.
+  CHECK(run("measure " + saved + " --part Block --shape \"Block: pick named lid; move z 1\"")
+            .status == 0);
+  const Result rows =
+      run("measure " + saved + " --part Block --shape \"Block: pick all; pick checker\"");
+  CHECK(rows.status != 0);
+  CHECK(rows.err.find("in no rows") != std::string::npos);
+
+  const Result body = run("measure " + saved + " --part Block --add Block/form_to_surfaces");
+  REQUIRE(body.status == 0);
+  const Json b = Json::parse(body.out);
+  CHECK(b["closed"] == true);
+  CHECK(b["volume_mm3"].get<double>() ==
+        Approx(Json::parse(again.out)["volume_mm3"].get<double>()).epsilon(1e-3));
+  const std::string step = folder / "block.step";
+  REQUIRE(
+      run("export " + saved + " --part Block --add Block/form_to_surfaces --out " + step).status ==
+      0);
+  CHECK(read_file(step).find("MANIFOLD_SOLID_BREP") != std::string::npos);
+  // A form without its conversion has triangles to hand over, but no surfaces.
+  CHECK(run("export " + saved + " --part Block --out " + (folder / "block.obj")).status == 0);
+  const Result none = run("export " + saved + " --part Block --out " + step);
+  CHECK(none.status != 0);
+  CHECK(none.err.find("Convert to surfaces") != std::string::npos);
+}

@@ -178,6 +178,7 @@ class PointEditor : public QObject {
   void refresh();
   void refresh_shares();
   void refresh_form_picks();
+  void pick_named_on_form(const NamedPoints& named);
   std::vector<Tag> tags_of(const Selection& points) const;
   /// The hand on some nets, with what is picked and the rules as they are now.
   Hand hand(const EditableNets& nets) const;

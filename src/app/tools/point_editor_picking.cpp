@@ -155,7 +155,10 @@ QStringList PointEditor::names() const {
 void PointEditor::name_selection(const QString& name) {
   model_.attempt([&] {
     NamedPoints kept{name.trimmed().toStdString(), {}};
-    for (const PointIndex& p : picked_) kept.points.push_back({p.net, p.i, p.j, p.k});
+    if (form() != nullptr)
+      kept.picks = as_picks(*form(), form_kind_, form_picked_);
+    else
+      for (const PointIndex& p : picked_) kept.points.push_back({p.net, p.i, p.j, p.k});
     if (model_.trial()) model_.keep_trial();
     model_.commit(with_selection(model_.document(), model_.chosen_part(), std::move(kept)),
                   tr("Name a selection"));
@@ -165,11 +168,28 @@ void PointEditor::name_selection(const QString& name) {
   });
 }
 
+void PointEditor::pick_named_on_form(const NamedPoints& named) {
+  if (named.picks.empty()) return;
+  set_form_kind(named.picks.front().kind);
+  std::vector<Tag> tags;
+  for (const Pick& p : named.picks) tags.push_back(p.tag);
+  pick_form(std::move(tags));
+  if (form_picked_.size() < named.picks.size())
+    model_.say_trouble(tr("The form has changed: %1 of the %2 picked under %3 are still there.")
+                           .arg(form_picked_.size())
+                           .arg(named.picks.size())
+                           .arg(QString::fromStdString(named.name)));
+}
+
 void PointEditor::pick_named(const QString& name) {
   const Part* part = find_part(model_.document(), model_.chosen_part());
   if (part == nullptr || !net_) return;
   for (const NamedPoints& s : part->selections) {
     if (s.name != name.toStdString()) continue;
+    if (form() != nullptr) {
+      pick_named_on_form(s);
+      continue;
+    }
     Selection found;
     for (const auto& [net, i, j, k] : s.points)
       if (const PointIndex p{net, i, j, k}; net_->shown.contains(p)) found.insert(p);

@@ -27,6 +27,8 @@ void add_parts(Scene& scene, const LayerInput& in);
 void add_pictures(Scene& scene, const LayerInput& in, PictureStore& store);
 /// Legs and points of the net that can be shaped.
 void add_net(Scene& scene, const LayerInput& in);
+/// What the shown step has matched with what: lines with a dot at both ends, the first one stronger.
+void add_marks(Scene& scene, const LayerInput& in);
 /// Where the chosen form crosses itself.
 void add_crossings(Scene& scene, const LayerInput& in);
 /// Thin frames of the planes in which shaping is mirrored.

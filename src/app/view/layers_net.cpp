@@ -135,6 +135,19 @@ void add_net(Scene& s, const LayerInput& in) {
   });
 }
 
+void add_marks(Scene& s, const LayerInput& in) {
+  const auto answer = in.model.answer();
+  if (!answer || answer->marks.empty() || !in.editor.net_visible() ||
+      answer->chosen != in.model.chosen_part())
+    return;
+  LineItem first{{}, look::colours().good, 4.0F, true};
+  LineItem others{{}, look::colours().good, 1.4F, true};
+  for (std::size_t k = 0; k < answer->marks.size(); ++k)
+    add_piece((k == 0 ? first : others).pieces, answer->marks[k][0], answer->marks[k][1]);
+  s.lines.push_back(std::move(first));
+  if (!others.pieces.empty()) s.lines.push_back(std::move(others));
+}
+
 void add_crossings(Scene& s, const LayerInput& in) {
   const auto gauges = in.model.gauges();
   if (!gauges || !gauges->crossings || gauges->crossings->empty() || !in.model.up_to_date()) return;

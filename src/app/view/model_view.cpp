@@ -276,6 +276,7 @@ Scene ModelView::scene() const {
   add_net(s, in);
   add_symmetry_frames(s, in);
   add_crossings(s, in);
+  add_marks(s, in);
   return s;
 }
 

@@ -411,9 +411,9 @@ void MainWindow::add_stage_actions() {
   exporting("export_step", tr("Export STEP"), tr("Exact surfaces for engineering."), "step",
             tr("STEP (*.step *.stp)"), kBody | kCurves);
   exporting("export_stl", tr("Export STL"), tr("Triangles for printing."), "stl", tr("STL (*.stl)"),
-            kBody | kMesh);
+            kBody | kMesh | kForm);
   exporting("export_obj", tr("Export OBJ"), tr("Triangles with normals for pictures."), "obj",
-            tr("OBJ (*.obj)"), kBody | kMesh);
+            tr("OBJ (*.obj)"), kBody | kMesh | kForm);
   exporting("export_dump", tr("Export numbers"),
             tr("Degrees, knots, points and weights as plain JSON."), "surface.json",
             tr("Surface numbers (*.surface.json)"), kBody | kCurves);

@@ -151,6 +151,8 @@ struct DisplayAnswer {
   std::shared_ptr<const Nets> hand_nets = nullptr;
   /// Where the shown step's pattern lies and how well; null for other steps.
   std::shared_ptr<const PatternFacts> pattern = nullptr;
+  /// What the shown step has matched with what (Outcome::marks).
+  std::vector<std::array<Vec3, 2>> marks = {};
   std::shared_ptr<const TileDisplay> tile = nullptr;  ///< of the shown shape; only when wanted
   std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
   std::shared_ptr<const DisplayMesh> before_mesh;     ///< only when wanted

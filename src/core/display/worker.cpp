@@ -333,6 +333,7 @@ void take_shown(const DisplayRequest& request, const PartResult& result, Display
     a.shown_step = part->steps[k].id;
     if (k > 0) a.before = result.steps[k - 1].shape;
     a.pattern = result.steps[k].pattern;
+    a.marks = result.steps[k].marks;
     take_hand(part->steps[k], result.steps[k], a);
     return;
   }

@@ -131,7 +131,8 @@ Document with_part_name(const Document& document, PartId part, std::string_view 
 
 Document with_selection(const Document& document, PartId part, NamedPoints points) {
   if (points.name.empty()) throw Error("A selection needs a name. Type one.");
-  if (points.points.empty()) throw Error("There are no picked points to keep. Pick some first.");
+  if (points.points.empty() && points.picks.empty())
+    throw Error("There are no picked points to keep. Pick some first.");
   Document d = document;
   auto& kept = part_in(d, part).selections;
   const auto same = std::find_if(kept.begin(), kept.end(),

@@ -40,6 +40,7 @@ struct Step {
 struct NamedPoints {
   std::string name;
   std::vector<std::array<int, 4>> points;
+  std::vector<Pick> picks = {};  ///< of subdivision forms: faces, edges or points by their names
   bool operator==(const NamedPoints&) const = default;
 };
 

@@ -111,7 +111,8 @@ struct Evaluator::Impl {
               std::move(outcome.notes),
               outcome.kept,
               std::move(outcome.hand),
-              std::move(outcome.pattern)};
+              std::move(outcome.pattern),
+              std::move(outcome.marks)};
     } catch (const Cancelled&) {
       throw;
     } catch (const Error& e) {

@@ -18,6 +18,7 @@ struct StepResult {
   std::optional<KeptShape> kept = {};
   std::shared_ptr<const HandNets> hand = nullptr;
   std::shared_ptr<const PatternFacts> pattern = nullptr;
+  std::vector<std::array<Vec3, 2>> marks = {};
 };
 
 struct PartResult {

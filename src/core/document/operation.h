@@ -74,6 +74,8 @@ struct Outcome {
   std::shared_ptr<const HandNets> hand = nullptr;
   /// Of a step that lays a pattern on a target.
   std::shared_ptr<const PatternFacts> pattern = nullptr;
+  /// Lines that show what the step has matched with what, from one to the other; the first stands out.
+  std::vector<std::array<Vec3, 2>> marks = {};
 };
 
 /// The stages of the work, in their order.

@@ -41,6 +41,27 @@ PartRef read_reference(const Json& j) {
   return whole(j, 0, kGreatestId);
 }
 
+Json picks_json(const std::vector<Pick>& picks) {
+  Json list = Json::array();
+  for (const Pick& p : picks)
+    list.push_back(Json{{"kind", std::string(name_of(p.kind))},
+                        {"tag", p.tag},
+                        {"near", {p.near.x, p.near.y, p.near.z}}});
+  return list;
+}
+
+std::vector<Pick> read_picks(const Json& j) {
+  std::vector<Pick> picks;
+  for (const Json& p : j) {
+    const Json& near = p.at("near");
+    picks.push_back(
+        {pick_kind(p.at("kind").get<std::string>()),
+         p.at("tag").get<std::uint64_t>(),
+         {near.at(0).get<double>(), near.at(1).get<double>(), near.at(2).get<double>()}});
+  }
+  return picks;
+}
+
 class WriteParameters : public ParameterVisitor {
  public:
   Json json = Json::object();
@@ -56,11 +77,7 @@ class WriteParameters : public ParameterVisitor {
     for (const PartRef& one : v) list.push_back(reference_json(one));
   }
   void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange&) override {
-    Json& list = put(i) = Json::array();
-    for (const Pick& p : v)
-      list.push_back(Json{{"kind", std::string(name_of(p.kind))},
-                          {"tag", p.tag},
-                          {"near", {p.near.x, p.near.y, p.near.z}}});
+    put(i) = picks_json(v);
   }
   void file(const ParameterInfo& i, FileAttachment& v, std::span<const std::string_view>) override {
     put(i) = v.empty() ? Json(nullptr) : Json{{"name", v.name}, {"stored", stored_name(v)}};
@@ -122,16 +139,9 @@ class ReadParameters : public ParameterVisitor {
   }
   void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange& range) override {
     take(i, [&](const Json& j) {
-      std::vector<Pick> picks;
       if (!j.is_array() || j.size() > kMost)
         throw Error(fmt::format("{} is not written as it should be.", i.label));
-      for (const Json& p : j) {
-        const Json& near = p.at("near");
-        picks.push_back(
-            {pick_kind(p.at("kind").get<std::string>()),
-             p.at("tag").get<std::uint64_t>(),
-             {near.at(0).get<double>(), near.at(1).get<double>(), near.at(2).get<double>()}});
-      }
+      std::vector<Pick> picks = read_picks(j);
       check_range(i, picks, range);
       v = std::move(picks);
     });
@@ -279,6 +289,7 @@ NamedPoints read_selection(const Json& j) {
     for (std::size_t k = 0; k < p.size(); ++k) at[k] = whole(p[k], 0, 1'000'000);
     s.points.push_back(at);
   }
+  if (j.contains("picks")) s.picks = read_picks(j.at("picks"));
   return s;
 }
 
@@ -291,7 +302,9 @@ Json selection_json(const NamedPoints& s) {
     if (at[3] != 0) p.push_back(at[3]);
     points.push_back(std::move(p));
   }
-  return Json{{"name", s.name}, {"points", std::move(points)}};
+  Json result{{"name", s.name}, {"points", std::move(points)}};
+  if (!s.picks.empty()) result["picks"] = picks_json(s.picks);
+  return result;
 }
 
 NamedNumber read_number(const Json& j) {

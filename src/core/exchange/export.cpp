@@ -187,6 +187,12 @@ namespace {
 
 const Body& surfaces_for(const Shape& shape, std::string_view format) {
   const auto* body = std::get_if<Body>(&shape);
+  if (std::holds_alternative<Form>(shape))
+    throw Error(
+        fmt::format("The part is a subdivision form, and {} holds surfaces. Add Convert to "
+                    "surfaces first, or export it as "
+                    ".stl or .obj.",
+                    format));
   if (body == nullptr)
     throw Error(fmt::format(
         "The part is a mesh, and {} holds surfaces. Export it as .stl or .obj instead.", format));

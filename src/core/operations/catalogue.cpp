@@ -105,6 +105,7 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<FormCylinderOperation>(),
       std::make_shared<FormBallOperation>(),
       std::make_shared<FormTorusOperation>(),
+      std::make_shared<FormFaceOperation>(),
       std::make_shared<FormFromCurveOperation>(),
       std::make_shared<FormOfPartOperation>(),
       std::make_shared<ExtrudeFacesOperation>(),

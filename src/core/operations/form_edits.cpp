@@ -291,15 +291,20 @@ Outcome BridgeOperation::apply(const Shape& before, const Inputs& in, Progress&)
   std::vector<std::string> notes;
   const Form& form = form_of(before, label());
   const BridgeOptions options{twist, segments, crease};
+  std::vector<std::array<Vec3, 2>> marks;
+  const auto marked = [&](Form made) {
+    Outcome o = outcome(std::move(made), std::move(notes));
+    o.marks = std::move(marks);
+    return o;
+  };
   if (!faces.empty())
-    return outcome(bridged_faces(form, picked_faces(form, faces, notes), options, in.step),
-                   std::move(notes));
+    return marked(bridged_faces(form, picked_faces(form, faces, notes), options, in.step, &marks));
   if (edges.empty()) throw Error("Pick two groups of faces, or one edge of each of two borders.");
   const std::vector<FormEdge> picked = picked_edges(form, edges, notes);
   if (picked.size() != 2)
     throw Error(fmt::format("{} edges are picked; a bridge needs one edge of each of two borders.",
                             picked.size()));
-  return outcome(bridged(form, picked[0], picked[1], options, in.step), std::move(notes));
+  return marked(bridged(form, picked[0], picked[1], options, in.step, &marks));
 }
 
 void StitchOperation::suit(const Beginning& b) {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <numeric>
 
 #include "core/base/error.h"
 #include "core/check/measures.h"
@@ -102,6 +103,28 @@ std::string FormTorusOperation::summary() const {
 }
 Outcome FormTorusOperation::apply(const Shape&, const Inputs& in, Progress&) const {
   return outcome(make_torus_form(frame_in(plane, centre), ring, tube, around, across, in.step));
+}
+
+FormFaceOperation::FormFaceOperation() {
+  corners.places = {{-20, -15, 0}, {20, -15, 0}, {20, 15, 0}, {-20, 15, 0}};
+}
+void FormFaceOperation::describe(ParameterVisitor& v) {
+  v.data({"corners", "Corners", "Click in the view to add corners; drag one to move it."}, corners);
+}
+std::string FormFaceOperation::summary() const {
+  return counted(corners.places.size(), "corner");
+}
+Outcome FormFaceOperation::apply(const Shape&, const Inputs& in, Progress&) const {
+  if (corners.places.size() < 3)
+    throw Error("A face needs three corners at least. Click more in the view.");
+  std::vector<std::uint32_t> face(corners.places.size());
+  std::iota(face.begin(), face.end(), 0U);
+  return outcome(make_form(corners.places, {face}, in.step));
+}
+OperationPtr FormFaceOperation::with_drawn_points(std::vector<Vec3> places) const {
+  auto changed = std::make_shared<FormFaceOperation>(*this);
+  changed->corners.places = std::move(places);
+  return changed;
 }
 
 void FormOfPartOperation::suit(const Beginning& b) {

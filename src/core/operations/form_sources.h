@@ -3,6 +3,8 @@
 
 #include "core/document/operation.h"
 #include "core/operations/common.h"
+#include "core/operations/offers.h"
+#include "core/operations/rows.h"
 
 namespace evenclay {
 
@@ -122,6 +124,35 @@ class FormTorusOperation : public OperationOf<FormTorusOperation> {
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
+/// E10: a face drawn by clicking its corners, from which others are pulled out.
+class FormFaceOperation : public OperationOf<FormFaceOperation>, public DrawsPoints {
+ public:
+  PlacesData corners{};
+
+  FormFaceOperation();
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "form_face",
+        .label = "Form face",
+        .help = "A face drawn by clicking its corners; pull its edges out for more.",
+        .stage = Stage::Source,
+        .group = "Forms",
+        .icon = "square-plus",
+        .hint = "Click the corners in the view; Backspace takes one back, Enter keeps.",
+        .part_name = "Form"};
+    return kInfo;
+  }
+  void describe(ParameterVisitor& visitor) override;
+  std::string summary() const override;
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+
+  std::vector<Vec3> drawn_points() const override { return corners.places; }
+  OperationPtr with_drawn_points(std::vector<Vec3> places) const override;
+  bool places_are_net() const override { return true; }
+  bool can_close() const override { return false; }
+  OperationPtr drawn_closed(Leg) const override { return nullptr; }
 };
 
 /// E15: the control net of surfaces, or the faces of a mesh, as the cage of a form.

@@ -11,6 +11,7 @@
 #include "core/document/evaluator.h"
 #include "core/operations/common.h"
 #include "core/operations/shaped_points.h"
+#include "core/points/form_selection.h"
 #include "core/points/hand.h"
 
 namespace evenclay {
@@ -182,7 +183,9 @@ PointIndex Script::address(const std::string& text, const Words& w) const {
   const std::vector<double> n = numbers_in(std::string_view(text).substr(1, text.size() - 2));
   PointIndex p;
   const auto at = [&](std::size_t k) { return static_cast<int>(n[k]); };
-  const std::size_t directions = static_cast<std::size_t>(hand_.shown.nets.front().directions());
+  // The points of a form have one number each.
+  const std::size_t directions =
+      static_cast<std::size_t>(std::max(1, hand_.shown.nets.front().directions()));
   const std::size_t first = n.size() > directions ? 1 : 0;
   if (n.size() > 4 || n.size() < first + directions) w.fail("an address such as [4,2]");
   if (first == 1) p.net = at(0);
@@ -210,6 +213,10 @@ Selection Script::picked_box(Words& w) const {
 
 void Script::pick(Words& w) {
   Selection found;
+  const FormNet* form = hand_.shown.nets.front().form();
+  if (form != nullptr && (w.peek() == "checker" || w.peek() == "every" || w.peek() == "ring"))
+    throw Error(
+        "The points of a form lie in no rows. Pick them by a box, by numbers or by growing.");
   const Selection all = points_where(hand_.shown, [](const Vec3&) { return true; });
   if (w.take("all")) {
     found = all;
@@ -248,7 +255,9 @@ void Script::pick(Words& w) {
   } else if (w.take("named")) {
     const std::string name = w.word("a name");
     for (const NamedPoints& s : find_part(document_, part_)->selections)
-      if (s.name == name)
+      if (s.name == name && form != nullptr)
+        for (const Pick& pick : s.picks) found.merge(points_of(*form, pick.kind, {pick.tag}));
+      else if (s.name == name)
         for (const auto& [net, i, j, k] : s.points)
           if (const PointIndex p{net, i, j, k}; hand_.shown.contains(p)) found.insert(p);
     if (found.empty()) throw Error(fmt::format("The part has no selection '{}'.", name));
@@ -393,7 +402,11 @@ void Script::edit(const std::string& line) {
     pick(w);
   } else if (w.take("name")) {
     NamedPoints kept{w.word("a name"), {}};
-    for (const PointIndex& p : hand_.picked) kept.points.push_back({p.net, p.i, p.j, p.k});
+    if (const FormNet* form = hand_.shown.nets.front().form())
+      kept.picks =
+          as_picks(*form, PickKind::Corner, tags_with(*form, PickKind::Corner, hand_.picked));
+    else
+      for (const PointIndex& p : hand_.picked) kept.points.push_back({p.net, p.i, p.j, p.k});
     document_ = with_selection(document_, part_, std::move(kept));
   } else if (w.take("symmetry")) {
     take(shaper().with_symmetry(w.one_of(planes())));

@@ -65,10 +65,20 @@ Pairs matched(const Form& form, const std::vector<std::uint32_t>& a, std::vector
   return pairs;
 }
 
-Form bridge(const Form& form, const Pairs& pairs, const BridgeOptions& options, int step) {
+Form bridge(const Form& form, const Pairs& pairs, const BridgeOptions& options, int step,
+            Marks* marks) {
   check_crease(options.crease);
+  if (marks != nullptr)
+    for (const auto& [a, b] : pairs) marks->push_back({form.points[a], form.points[b]});
   if (options.segments < 1 || options.segments > 50)
     throw Error("A bridge has 1 to 50 rows of faces.");
+  const std::shared_ptr<const FormLinks> links = links_of(form);
+  for (const auto& [a, b] : pairs)
+    if (options.segments == 1 && links->topology.number.contains(form_edge(a, b)))
+      throw Error(
+          "The bridge would run along edges that are there already. Give it two rows or more, or "
+          "pick rims "
+          "further apart.");
   Form made = unlinked(form);
   const std::size_t n = pairs.size();
   const auto segments = static_cast<std::size_t>(options.segments);
@@ -108,12 +118,12 @@ Pairs bridge_pairs(const Form& form, const FormEdge& border_a, const FormEdge& b
 }
 
 Form bridged(const Form& form, const FormEdge& border_a, const FormEdge& border_b,
-             const BridgeOptions& options, int step) {
-  return bridge(form, bridge_pairs(form, border_a, border_b, options.twist), options, step);
+             const BridgeOptions& options, int step, Marks* marks) {
+  return bridge(form, bridge_pairs(form, border_a, border_b, options.twist), options, step, marks);
 }
 
 Form bridged_faces(const Form& form, std::span<const std::uint32_t> faces,
-                   const BridgeOptions& options, int step) {
+                   const BridgeOptions& options, int step, Marks* marks) {
   check_picked(form, faces);
   const std::shared_ptr<const FormLinks> links = links_of(form);
   const std::set<std::uint32_t> picked(faces.begin(), faces.end());
@@ -153,7 +163,8 @@ Form bridged_faces(const Form& form, std::span<const std::uint32_t> faces,
   const std::size_t borders_more = links_of(open)->topology.borders - links->topology.borders;
   if (borders_more != 2)
     throw Error("A group of faces has a hole in it, so that it would leave more than one rim.");
-  return bridged(open, now(first.begin()->second), now(first.rbegin()->second), options, step);
+  return bridged(open, now(first.begin()->second), now(first.rbegin()->second), options, step,
+                 marks);
 }
 
 namespace {

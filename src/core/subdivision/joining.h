@@ -8,6 +8,9 @@
 
 namespace evenclay {
 
+/// Pairs of places that were matched, when asked for.
+using Marks = std::vector<std::array<Vec3, 2>>;
+
 struct BridgeOptions {
   int twist = 0;        ///< the second border is turned on by so many points
   int segments = 1;     ///< rows of faces between, 1 … 50
@@ -23,12 +26,12 @@ std::vector<std::pair<std::uint32_t, std::uint32_t>> bridge_pairs(const Form& fo
 /// Two closed borders become one piece: rows of quadrangles between them. Throws Error as bridge_pairs, or segments out
 /// of range.
 Form bridged(const Form& form, const FormEdge& border_a, const FormEdge& border_b,
-             const BridgeOptions& options, int step);
+             const BridgeOptions& options, int step, Marks* marks = nullptr);
 
 /// Two groups of faces, each in one piece and without holes, are taken out, and their rims bridged. Throws Error too
 /// when a group is in two pieces or leaves more than one rim.
 Form bridged_faces(const Form& form, std::span<const std::uint32_t> faces,
-                   const BridgeOptions& options, int step);
+                   const BridgeOptions& options, int step, Marks* marks = nullptr);
 
 /// Two border chains, closed or open, of any counts are closed by one strip of faces: each edge of the chain with fewer
 /// meets a run of the other's, split where lengths answer each other, so that no triangle is made where the counts do.
