@@ -91,7 +91,16 @@ void StagesRail::fill() {
   QStringList groups;  // in the order in which they first occur
   for (const ActionInfo& a : actions_)
     if (a.stage == stage_ && a.in_rail && !groups.contains(a.group)) groups.push_back(a.group);
+  // The many tools of forms lead while a form is chosen, and are out of the way otherwise.
+  if (const QString forms = tr("Form"); groups.removeAll(forms) > 0)
+    groups.insert(form_first_ ? 0 : groups.size(), forms);
   for (const QString& group : groups) add_group(group);
+}
+
+void StagesRail::set_form_first(bool first) {
+  if (first == form_first_) return;
+  form_first_ = first;
+  fill();
 }
 
 void StagesRail::add_heading(const QString& group, const QString& address) {

@@ -24,6 +24,8 @@ class StagesRail : public QWidget {
 
   /// Groups that are folded, each as "stage/group".
   const QStringList& folded() const { return folded_; }
+  /// Whether a form is chosen, so that its tools come first.
+  void set_form_first(bool first);
   void set_folded(const QStringList& folded);
 
  Q_SIGNALS:
@@ -43,6 +45,7 @@ class StagesRail : public QWidget {
   QLabel* purpose_ = nullptr;
   QVBoxLayout* tools_ = nullptr;
   HoverCard* card_ = nullptr;
+  bool form_first_ = false;
   QStringList folded_;
 };
 

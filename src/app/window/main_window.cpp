@@ -161,6 +161,10 @@ void MainWindow::refresh_actions() {
     }
     if (a.checked_when) a.action->setChecked(a.checked_when());
   }
+  // While a shape is being computed its kind is not known: the rail stays as it is.
+  if (const ShapeKinds kind = chosen_kind();
+      kind != 0 && (kind & (kind - 1)) == 0 && rail_ != nullptr)
+    rail_->set_form_first(kind == kForm);
   const bool empty = model_.document().parts.empty();
   if (empty && !start_offer_->isVisibleTo(view_)) {
     start_offer_->refresh();
