@@ -25,9 +25,8 @@ void PointEditor::set_form_kind(PickKind kind) {
 
 void PointEditor::pick_form(std::vector<Tag> tags) {
   if (form() == nullptr) return;
-  form_picked_ = still_there(*form(), form_kind_, tags);
-  picked_ = points_of(*form(), form_kind_, form_picked_);
-  if (!picked_.empty() && !picked_.contains(leader_)) leader_ = *picked_.begin();
+  form_picked_ = std::move(tags);
+  refresh_form_picks();
   refresh_shares();
   Q_EMIT changed();
   Q_EMIT form_picked_by_hand();

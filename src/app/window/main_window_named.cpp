@@ -233,7 +233,6 @@ bool MainWindow::show_named(const QString& name) {
     auto* once = new QObject(this);
     connect(&editor_, &PointEditor::changed, once, [this, once] {
       if (editor_.form() == nullptr || !model_.up_to_date()) return;
-      once->disconnect();
       disconnect(&editor_, nullptr, once, nullptr);
       once->deleteLater();
       editor_.pick_form(tags_where(

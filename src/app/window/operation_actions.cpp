@@ -124,14 +124,11 @@ void MainWindow::follow_picks() {
   for (const Pick& p : editor_.form_picks()) tags.push_back(p.tag);
   if (tags.size() > 1) {
     // What the step has used up cannot be picked on its outcome, but stays among several.
-    const std::vector<Tag> shown = still_there(*editor_.form(), kind, [&] {
-      std::vector<Tag> all;
-      for (const Pick& p : picks_in(*step->operation)) all.push_back(p.tag);
-      return all;
-    }());
+    std::vector<Tag> used;
     for (const Pick& p : picks_in(*step->operation))
-      if (p.kind == kind && std::find(shown.begin(), shown.end(), p.tag) == shown.end())
-        tags.insert(tags.begin(), p.tag);
+      if (p.kind == kind) used.push_back(p.tag);
+    for (const Tag t : still_there(*editor_.form(), kind, used)) std::erase(used, t);
+    tags.insert(tags.begin(), used.begin(), used.end());
   }
   const std::vector<Pick> picks = as_picks(net, kind, still_there(net, kind, tags));
   if (picks.empty()) return;

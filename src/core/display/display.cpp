@@ -116,9 +116,7 @@ struct MakeDisplayMesh {
       add_mesh(quality.plans->limit(form, quality, progress), out);
     } else {
       const double chord = std::max(size(form), 1e-6) * quality.chord_share;
-      add_mesh(
-          limit_mesh(form, levels_for(form, chord, quality.most_triangles, progress), progress),
-          out);
+      add_mesh(limit_within(form, chord, quality.most_triangles, progress), out);
     }
     out.closed = links_of(form)->topology.borders == 0;
   }

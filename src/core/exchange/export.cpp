@@ -31,7 +31,7 @@ struct MeshOf {
   }
   TriangleMesh operator()(const Form& form) const {
     constexpr std::size_t kMost = 8'000'000;
-    return limit_mesh(form, levels_for(form, chord, kMost, progress), progress);
+    return limit_within(form, chord, kMost, progress);
   }
   TriangleMesh operator()(const Cage&) const {
     throw Error("A cage has no shape to hand over. Export the parts that are in it.");

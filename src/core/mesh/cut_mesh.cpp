@@ -103,11 +103,10 @@ TriangleMesh cut_by_plane(const TriangleMesh& mesh, const Vec3& through, const V
   return PlaneCut(mesh, through, normal, near).run();
 }
 
-TriangleMesh welded(const TriangleMesh& mesh, double near) {
+OnePlaces one_places(std::span<const Vec3> points, double near) {
   const double side = std::max(near, 1e-12) * 2.0;
   std::unordered_map<Cell, std::vector<std::uint32_t>, CellHash> cells;
-  std::vector<std::uint32_t> number;
-  TriangleMesh result;
+  OnePlaces result;
   const auto cell_of = [&](const Vec3& p) {
     return Cell{cell_along(p.x, side), cell_along(p.y, side), cell_along(p.z, side)};
   };
@@ -120,24 +119,33 @@ TriangleMesh welded(const TriangleMesh& mesh, double near) {
           if (const auto at = cells.find({c.x + x - 1, c.y + y - 1, c.z + z - 1});
               at != cells.end())
             for (const std::uint32_t k : at->second)
-              if (distance(result.points[k], p) <= near) return k;
+              if (distance(result.places[k], p) <= near) return k;
     return 0xFFFFFFFF;
   };
-  for (std::size_t k = 0; k < mesh.points.size(); ++k) {
-    std::uint32_t at = find(mesh.points[k]);
+  for (const Vec3& p : points) {
+    std::uint32_t at = find(p);
     if (at == 0xFFFFFFFF) {
-      at = static_cast<std::uint32_t>(result.points.size());
-      cells[cell_of(mesh.points[k])].push_back(at);
-      result.points.push_back(mesh.points[k]);
-      if (!mesh.normals.empty()) result.normals.push_back(mesh.normals[k]);
-    } else if (!mesh.normals.empty()) {
-      result.normals[at] += mesh.normals[k];
+      at = static_cast<std::uint32_t>(result.places.size());
+      cells[cell_of(p)].push_back(at);
+      result.places.push_back(p);
     }
-    number.push_back(at);
+    result.number.push_back(at);
   }
-  for (Vec3& n : result.normals) n = normalized(n);
+  return result;
+}
+
+TriangleMesh welded(const TriangleMesh& mesh, double near) {
+  OnePlaces one = one_places(mesh.points, near);
+  TriangleMesh result;
+  result.points = std::move(one.places);
+  if (!mesh.normals.empty()) {
+    result.normals.resize(result.points.size());
+    for (std::size_t k = 0; k < mesh.normals.size(); ++k)
+      result.normals[one.number[k]] += mesh.normals[k];
+    for (Vec3& n : result.normals) n = normalized(n);
+  }
   for (const auto& t : mesh.triangles) {
-    const std::array<std::uint32_t, 3> n{number[t[0]], number[t[1]], number[t[2]]};
+    const std::array<std::uint32_t, 3> n{one.number[t[0]], one.number[t[1]], one.number[t[2]]};
     if (n[0] != n[1] && n[1] != n[2] && n[2] != n[0]) result.triangles.push_back(n);
   }
   return result;

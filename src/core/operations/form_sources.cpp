@@ -144,8 +144,7 @@ namespace {
 
 // How far the limit's triangles lie from the surfaces that the cage was taken from.
 std::string nearness(const Form& form, const Body& body, Progress& progress) {
-  const TriangleMesh mesh =
-      limit_mesh(form, levels_for(form, 1e-3 * size(form), 20'000, progress), progress);
+  const TriangleMesh mesh = limit_within(form, 1e-3 * size(form), 20'000, progress);
   double most = 0.0, mean = 0.0;
   for (const double d : signed_distances(mesh.points, body, progress)) {
     most = std::max(most, std::abs(d));

@@ -18,7 +18,7 @@ namespace evenclay {
 namespace {
 
 TriangleMesh limit_as_mesh(const Form& form, Progress& progress) {
-  return limit_mesh(form, levels_for(form, 1e-4 * size(form), 300'000, progress), progress);
+  return limit_within(form, 1e-4 * size(form), 300'000, progress);
 }
 
 struct AsMeasurable {

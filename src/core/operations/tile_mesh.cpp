@@ -13,9 +13,7 @@ namespace evenclay {
 TriangleMesh tile_mesh(const Shape& shape, int divisions, Progress& progress) {
   if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) return *mesh;
   if (const auto* form = std::get_if<Form>(&shape))
-    return limit_mesh(
-        *form, levels_for(*form, size(*form) / (4.0 * divisions * divisions), 200'000, progress),
-        progress);
+    return limit_within(*form, size(*form) / (4.0 * divisions * divisions), 200'000, progress);
   const auto* body = std::get_if<Body>(&shape);
   if (body == nullptr)
     throw Error(

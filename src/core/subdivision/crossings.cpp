@@ -146,8 +146,7 @@ class BoxTree {
 }  // namespace
 
 std::vector<Crossing> crossings(const Form& form, std::size_t most_triangles, Progress& progress) {
-  const int levels = levels_for(form, 2e-4 * size(form), most_triangles, progress);
-  const TriangleMesh mesh = limit_mesh(form, levels, progress);
+  const TriangleMesh mesh = limit_within(form, 2e-4 * size(form), most_triangles, progress);
   // Vertices of both sides of a crease are one place: told apart they would seem to cross.
   std::map<std::array<double, 3>, std::uint32_t> places;
   std::vector<std::uint32_t> place;

@@ -19,6 +19,13 @@ const FormTopology::Edge& edge_at(const FormTopology& t, const FormEdge& e) {
   return t.edges[found->second];
 }
 
+FormEdge as_walked(const Form& form, const FormTopology::Edge& border) {
+  const auto& p = form.faces[static_cast<std::size_t>(border.faces[0])].points;
+  const auto [a, b] = border.points;
+  const auto at = static_cast<std::size_t>(std::find(p.begin(), p.end(), a) - p.begin());
+  return p[(at + 1) % p.size()] == b ? FormEdge{a, b} : FormEdge{b, a};
+}
+
 std::int32_t other_face(const FormTopology::Edge& e, std::int32_t face) {
   return e.faces[0] == face ? e.faces[1] : e.faces[0];
 }

@@ -16,6 +16,9 @@ const FormTopology::Edge& edge_at(const FormTopology& topology, const FormEdge& 
 /// The face on the other side; −1 at a border.
 std::int32_t other_face(const FormTopology::Edge& edge, std::int32_t face);
 
+/// A border edge from its first to its second point as its one face walks it.
+FormEdge as_walked(const Form& form, const FormTopology::Edge& border);
+
 /// Without points that no face uses, and without creases that lie on no edge.
 Form compacted(Form form);
 

@@ -183,11 +183,9 @@ std::vector<Chain> chains_of(const Form& form, const FormTopology& t,
   for (const FormEdge& e : edges) {
     const FormTopology::Edge& edge = edge_at(t, e);
     if (!edge.border()) throw Error("A picked edge is no border. Pick edges that one face has.");
-    const auto& p = form.faces[static_cast<std::size_t>(edge.faces[0])].points;
-    const auto at = std::find(p.begin(), p.end(), edge.points[0]);
-    const bool along = p[static_cast<std::size_t>(at - p.begin() + 1) % p.size()] == edge.points[1];
-    next[edge.points[along ? 0 : 1]] = edge.points[along ? 1 : 0];
-    behind.insert(edge.points[along ? 1 : 0]);
+    const auto [a, b] = as_walked(form, edge);
+    next[a] = b;
+    behind.insert(b);
   }
   std::vector<Chain> chains;
   const auto walk = [&](std::uint32_t from) {
@@ -360,12 +358,7 @@ Form pulled_out(const Form& form, std::span<const FormEdge> edges, const Vec3& b
     const FormTopology::Edge& e = edge_at(t, picked);
     if (!e.border())
       throw Error("A picked edge has faces on both sides. Only border edges are pulled out.");
-    const auto& p = form.faces[static_cast<std::size_t>(e.faces[0])].points;
-    const auto at =
-        static_cast<std::size_t>(std::find(p.begin(), p.end(), e.points[0]) - p.begin());
-    const bool along = p[(at + 1) % p.size()] == e.points[1];
-    const std::uint32_t a = e.points[along ? 0 : 1];
-    const std::uint32_t b = e.points[along ? 1 : 0];
+    const auto [a, b] = as_walked(form, e);
     const std::uint32_t ua = up(a);
     const std::uint32_t ub = up(b);
     made.faces.push_back({beside_edge(form, a, b, step, 5), {b, a, ua, ub}});
@@ -424,12 +417,8 @@ Form thickened(const Form& form, double thickness, double crease, int step) {
   for (const auto& [edge, s] : form.creases) made.creases[{edge[0] + offset, edge[1] + offset}] = s;
   for (const FormTopology::Edge& e : t.edges) {
     if (!e.border()) continue;
-    const auto& p = form.faces[static_cast<std::size_t>(e.faces[0])].points;
-    const auto at =
-        static_cast<std::size_t>(std::find(p.begin(), p.end(), e.points[0]) - p.begin());
-    const bool along = p[(at + 1) % p.size()] == e.points[1];
-    const std::uint32_t a = e.points[along != out ? 0 : 1];
-    const std::uint32_t b = e.points[along != out ? 1 : 0];
+    auto [a, b] = as_walked(form, e);
+    if (out) std::swap(a, b);  // its face was turned over
     made.faces.push_back({beside_edge(form, a, b, step, 6), {b, a, a + offset, b + offset}});
     if (crease > 0.0) {
       made.creases[form_edge(a, b)] = crease;

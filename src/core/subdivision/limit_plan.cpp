@@ -216,9 +216,4 @@ void LimitPlan::update(std::span<const Vec3> points, std::span<const std::uint32
       vertex(reach_[k], points, mesh);
 }
 
-std::size_t LimitPlan::bytes() const {
-  return (places_.index.size() + tangents_.index.size()) * 12 + reach_.size() * 4 +
-         triangles_.size() * 12;
-}
-
 }  // namespace evenclay

@@ -27,7 +27,6 @@ class LimitPlan {
               TriangleMesh& mesh) const;
 
   std::size_t vertices() const { return places_.begin.size() - 1; }
-  std::size_t bytes() const;
 
  private:
   struct Rows {  // of each row the places in index and weight where it begins; one more

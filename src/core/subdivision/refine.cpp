@@ -193,6 +193,11 @@ int levels_for(const Form& form, double chord, std::size_t most_triangles, Progr
   return levels;
 }
 
+TriangleMesh limit_within(const Form& form, double chord, std::size_t most_triangles,
+                          Progress& progress) {
+  return limit_mesh(form, levels_for(form, chord, most_triangles, progress), progress);
+}
+
 TriangleMesh limit_mesh(const Form& form, int levels, Progress& progress) {
   if (levels < 0 || levels > 6) throw Error("A form is drawn with 0 to 6 subdivisions.");
   Form fine = form;

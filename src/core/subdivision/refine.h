@@ -42,4 +42,8 @@ std::optional<std::uint32_t> face_of_triangle(const Form& form, std::size_t tria
 /// `most_triangles` allows. Each subdivision brings them four times nearer.
 int levels_for(const Form& form, double chord, std::size_t most_triangles, Progress& progress);
 
+/// The limit as triangles within `chord` mm, as levels_for() says.
+TriangleMesh limit_within(const Form& form, double chord, std::size_t most_triangles,
+                          Progress& progress);
+
 }  // namespace evenclay

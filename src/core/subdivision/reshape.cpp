@@ -10,6 +10,7 @@
 #include "core/base/error.h"
 #include "core/base/union_find.h"
 #include "core/subdivision/edit_parts.h"
+#include "core/subdivision/fan.h"
 
 namespace evenclay {
 
@@ -83,36 +84,6 @@ Form subdivided_faces(const Form& form, std::span<const std::uint32_t> faces, in
 
 namespace {
 
-// Faces around a point in order, each between ends[k] and ends[k + 1]; with a border one more end than faces.
-struct Around {
-  std::vector<std::uint32_t> faces, ends;
-  bool closed = true;
-};
-
-Around around_of(const Form& form, const FormTopology& t, std::uint32_t p) {
-  const auto& faces = t.faces_of_point[p];
-  std::uint32_t first = faces.front();
-  Around a;
-  for (const std::uint32_t f : faces)
-    if (t.edges[t.number.at(form_edge(p, after(form.faces[f].points, p)))].border()) {
-      first = f;
-      a.closed = false;
-    }
-  std::uint32_t f = first;
-  do {
-    a.faces.push_back(f);
-    a.ends.push_back(after(form.faces[f].points, p));
-    const std::uint32_t back = before(form.faces[f].points, p);
-    const FormTopology::Edge& across = t.edges[t.number.at(form_edge(p, back))];
-    if (across.border()) {
-      a.ends.push_back(back);
-      break;
-    }
-    f = number(face_number(other_face(across, static_cast<std::int32_t>(f))));
-  } while (f != first);
-  return a;
-}
-
 class Bevel {
  public:
   Bevel(const Form& form, std::span<const FormEdge> edges, double width, int segments, int step)
@@ -143,7 +114,7 @@ class Bevel {
  private:
   using Key = std::pair<std::uint32_t, std::uint32_t>;  // a point, and a face or another point
 
-  Vec3 place_between(std::uint32_t v, const Around& a, std::size_t from, std::size_t to) const {
+  Vec3 place_between(std::uint32_t v, const Fan& a, std::size_t from, std::size_t to) const {
     const Vec3& p = form_.points[v];
     const auto end = [&](std::size_t k) { return form_.points[a.ends[k % a.ends.size()]]; };
     Vec3 way;
@@ -182,7 +153,7 @@ class Bevel {
   }
 
   void at_point(std::uint32_t v) {
-    Around a = around_of(form_, t_, v);
+    Fan a = fan_of(form_, t_, v);
     if (a.closed) {  // begin at a picked edge
       std::size_t first = 0;
       while (!is_picked(v, a.ends[first])) ++first;
@@ -214,7 +185,7 @@ class Bevel {
   }
 
   // Where only one picked edge ends, its sides run out along the edges next to it.
-  void end_of_run(std::uint32_t v, const Around& a) {
+  void end_of_run(std::uint32_t v, const Fan& a) {
     const std::size_t n = a.faces.size();
     std::vector<std::uint32_t>& run = profile_[{v, a.ends[0]}];
     if (n < 3) {
@@ -262,7 +233,7 @@ class Bevel {
   }
 
   // From the sector behind each picked edge (that of the face that walks it from v) to the one before it.
-  void profiles(std::uint32_t v, const Around& a, const std::vector<std::size_t>& cuts,
+  void profiles(std::uint32_t v, const Fan& a, const std::vector<std::size_t>& cuts,
                 const std::vector<std::uint32_t>& sectors) {
     const std::size_t n = sectors.size();
     std::vector<std::uint32_t> corner;

@@ -260,15 +260,15 @@ Form make_mesh_form(const TriangleMesh& given, double flat_degrees, int step) {
 }
 
 Form make_net_form(std::span<const Surface> surfaces, int step) {
-  // As triangles first, so that one function joins what is one place; the quadrangles are kept beside.
-  TriangleMesh corners;
+  std::vector<Vec3> corners;
+  Box3 box;
   std::vector<std::array<std::uint32_t, 4>> quads;
   for (const Surface& s : surfaces) {
     const int nu = s.points.rows();
     const int nv = s.points.columns();
-    const std::size_t first = corners.points.size();
+    const std::size_t first = corners.size();
     for (int i = 0; i < nu; ++i)
-      for (int j = 0; j < nv; ++j) corners.points.push_back(s.points(i, j));
+      for (int j = 0; j < nv; ++j) corners.push_back(s.points(i, j));
     const auto at = [&](int i, int j) {
       return number(first + static_cast<std::size_t>(i % nu) * static_cast<std::size_t>(nv) +
                     static_cast<std::size_t>(j % nv));
@@ -278,39 +278,18 @@ Form make_net_form(std::span<const Surface> surfaces, int step) {
         quads.push_back({at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)});
   }
   need(!quads.empty(), "There is no control net to make a form of.");
-  // Each point's number after joining: a lone vertex mesh is welded through a triangle of its own.
-  const double near = std::max(1e-9, 1e-7 * box(corners).size());
-  std::map<std::array<long long, 3>, std::vector<std::uint32_t>> cells;
-  std::vector<Vec3> points;
-  std::vector<std::uint32_t> joined;
-  for (const Vec3& p : corners.points) {
-    const std::array<long long, 3> cell{std::llround(p.x / (4 * near)),
-                                        std::llround(p.y / (4 * near)),
-                                        std::llround(p.z / (4 * near))};
-    std::optional<std::uint32_t> same;
-    for (long long x = -1; x <= 1 && !same; ++x)
-      for (long long y = -1; y <= 1 && !same; ++y)
-        for (long long z = -1; z <= 1 && !same; ++z)
-          if (const auto found = cells.find({cell[0] + x, cell[1] + y, cell[2] + z});
-              found != cells.end())
-            for (const std::uint32_t k : found->second)
-              if (distance(points[k], p) <= near) same = k;
-    if (!same) {
-      same = number(points.size());
-      points.push_back(p);
-      cells[cell].push_back(*same);
-    }
-    joined.push_back(*same);
-  }
+  for (const Vec3& p : corners) box.add(p);
+  OnePlaces joined = one_places(corners, std::max(1e-9, 1e-7 * box.size()));
   std::vector<std::vector<std::uint32_t>> faces;
   for (const auto& q : quads) {
     std::vector<std::uint32_t> face;
     for (const std::uint32_t v : q)
-      if (face.empty() || (face.back() != joined[v] && face.front() != joined[v]))
-        face.push_back(joined[v]);
+      if (const std::uint32_t p = joined.number[v];
+          face.empty() || (face.back() != p && face.front() != p))
+        face.push_back(p);
     if (face.size() >= 3) faces.push_back(std::move(face));
   }
-  return make_form(std::move(points), faces, step);
+  return make_form(std::move(joined.places), faces, step);
 }
 
 }  // namespace evenclay
