@@ -75,12 +75,9 @@ void add_form_marks(Scene& s, const LayerInput& in) {
   const std::set<Tag> picked(in.editor.form_picked().begin(), in.editor.form_picked().end());
   LineItem marks{{}, look::colours().water, 4.0F, true};
   if (in.editor.form_kind() == PickKind::Edge) {
-    for (const FormTopology::Edge& e : net->links->topology.edges) {
-      const auto [low, high] =
-          std::minmax(net->links->point_tags[e.points[0]], net->links->point_tags[e.points[1]]);
-      if (picked.contains(make_tag(0, low, high)))
+    for (const FormTopology::Edge& e : net->links->topology.edges)
+      if (picked.contains(edge_tag(net->links->point_tags, e.points)))
         add_piece(marks.pieces, net->points[e.points[0]], net->points[e.points[1]]);
-    }
   } else {
     for (const FormFace& f : net->links->faces) {
       if (!picked.contains(f.tag)) continue;

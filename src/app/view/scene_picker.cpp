@@ -118,7 +118,7 @@ std::optional<Tag> ScenePicker::form_edge_at(const QPointF& at) const {
     best = e.points;
   }
   if (!best) return std::nullopt;
-  return edge_tag(form_of(net), *best);
+  return edge_tag(net.links->point_tags, *best);
 }
 
 // The face whose smooth skin is seen there; beside the skin the front polygon of the net.

@@ -105,7 +105,7 @@ bool MainWindow::show_named(const QString& name) {
   }
   if (name == "cut") {
     for (const char* part : {"Grille", "Knob ring", "Knob", "Dimple tile"}) hide(part);
-    choose("Shell", 3);
+    choose("Shell", 4);
     editor_.set_net_visible(false);
     view_->camera(ViewName::Main).orbit(60.0, 110.0);
   }

@@ -29,10 +29,8 @@ std::vector<Thing> things_of(const FormNet& net, PickKind kind) {
       for (const FormFace& f : net.links->faces) all.push_back({f.tag, f.points});
       break;
     case PickKind::Edge:
-      for (const FormTopology::Edge& e : net.links->topology.edges) {
-        const auto [low, high] = std::minmax(tags[e.points[0]], tags[e.points[1]]);
-        all.push_back({make_tag(0, low, high), {e.points[0], e.points[1]}});
-      }
+      for (const FormTopology::Edge& e : net.links->topology.edges)
+        all.push_back({edge_tag(tags, e.points), {e.points[0], e.points[1]}});
       break;
     case PickKind::Corner:
       for (std::uint32_t p = 0; p < tags.size(); ++p) all.push_back({tags[p], {p}});
@@ -201,13 +199,12 @@ FormEdge as_edge(const std::vector<std::uint32_t>& points) {
 
 std::vector<Tag> loops_along(const FormNet& net, const std::vector<Tag>& edges) {
   const auto all = by_tag(net, PickKind::Edge);
-  const Form form = form_of(net);
   std::vector<Tag> result = edges;
   for (const Tag t : edges)
     if (const auto found = all.find(t); found != all.end()) {
       std::vector<Tag> more;
       for (const FormEdge& e : loop_along(net.links->topology, as_edge(found->second)))
-        more.push_back(edge_tag(form, e));
+        more.push_back(edge_tag(net.links->point_tags, e));
       add_new(result, more);
     }
   return result;
@@ -221,7 +218,7 @@ std::vector<Tag> rings_across(const FormNet& net, const std::vector<Tag>& edges)
     if (const auto found = all.find(t); found != all.end()) {
       std::vector<Tag> more;
       for (const FormEdge& e : ring_across(form, net.links->topology, as_edge(found->second)).edges)
-        more.push_back(edge_tag(form, e));
+        more.push_back(edge_tag(net.links->point_tags, e));
       add_new(result, more);
     }
   return result;

@@ -236,9 +236,7 @@ Form with_loop(const Form& form, const FormEdge& edge, double share, bool both_s
     for (std::size_t n = 0; n < shares.size(); ++n) {
       const auto fresh = static_cast<std::uint32_t>(made.points.size());
       made.points.push_back(form.points[a] * (1.0 - shares[n]) + form.points[b] * shares[n]);
-      const Tag low = std::min(form.point_tags[a], form.point_tags[b]);
-      const Tag high = std::max(form.point_tags[a], form.point_tags[b]);
-      made.point_tags.push_back(make_tag(step, make_tag(0, low, high), 10 + n));
+      made.point_tags.push_back(beside_edge(form, a, b, step, 10 + n));
       on[k].push_back(fresh);
       if (sharpness > 0.0) made.creases[form_edge(before, fresh)] = sharpness;
       before = fresh;

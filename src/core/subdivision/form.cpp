@@ -231,10 +231,14 @@ Form unlinked(const Form& form) {
   return copy;
 }
 
-Tag edge_tag(const Form& form, const FormEdge& e) {
-  const Tag a = form.point_tags[e[0]];
-  const Tag b = form.point_tags[e[1]];
+Tag edge_tag(const std::vector<Tag>& point_tags, const FormEdge& e) {
+  const Tag a = point_tags[e[0]];
+  const Tag b = point_tags[e[1]];
   return make_tag(0, std::min(a, b), std::max(a, b));
+}
+
+Tag edge_tag(const Form& form, const FormEdge& e) {
+  return edge_tag(form.point_tags, e);
 }
 
 std::map<Tag, std::uint32_t> faces_by_tag(const Form& form) {

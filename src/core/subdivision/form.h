@@ -88,6 +88,7 @@ std::shared_ptr<const FormLinks> links_of(const Form& form);
 Form unlinked(const Form& form);
 
 /// Lasting name of an edge, made from those of its ends; 0 is none.
+Tag edge_tag(const std::vector<Tag>& point_tags, const FormEdge& edge);
 Tag edge_tag(const Form& form, const FormEdge& edge);
 /// Places by names; nothing when the name is gone.
 std::map<Tag, std::uint32_t> faces_by_tag(const Form& form);
