@@ -18,7 +18,7 @@ ALLOWED = {
     "core/points": LOW + ["core/subdivision", "core/points"],  # the hand shapes forms, too
     "core/source": LOW + ["core/check", "core/source"],  # sections of parts are sources
     "core/pattern": LOW + ["core/check", "core/pattern"],  # a target's bend decides what folds
-    "core/cut": LOW + ["core/kernel", "core/cut"],
+    "core/cut": LOW + ["core/kernel", "core/check", "core/cut"],  # cuts and joints are measured
     "core/grid": LOW + ["core/check", "core/grid"],  # choosing a grid means measuring it
     "core/document": LOW + ["core/subdivision", "core/document"],
     "core/operations": LOW + [f"core/{a}" for a in ALGORITHMS] + ["core/document", "core/exchange", "core/operations"],

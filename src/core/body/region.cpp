@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace evenclay {
 
@@ -149,6 +150,15 @@ Parameter inner_place(const FaceRegion& region) {
     }
   }
   return best;
+}
+
+double parameter_area(const Face& face) {
+  if (!face.trimmed()) return std::numeric_limits<double>::infinity();
+  double sum = 0.0;
+  const std::vector<bool> turned = loops_turned(face);
+  for (std::size_t l = 0; l < face.loops.size(); ++l)
+    sum += (turned[l] ? -1.0 : 1.0) * doubled_area(loop_polygon(face.loops[l], *face.surface));
+  return sum;
 }
 
 std::vector<bool> loops_turned(const Face& face) {

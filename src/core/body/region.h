@@ -50,6 +50,9 @@ bool winds_round(const std::vector<Parameter>& polygon, const Parameter& place);
 /// Twice the area that a polygon walks round; positive counter-clockwise.
 double doubled_area(const std::vector<Parameter>& polygon);
 
+/// Twice the area that the face takes of its parameter plane; without loops more than any other.
+double parameter_area(const Face& face);
+
 /// For each loop of the face, whether it has to be walked against its order to have the face at its
 /// left (outer loops counter-clockwise, openings clockwise).
 std::vector<bool> loops_turned(const Face& face);

@@ -266,14 +266,6 @@ class Trimmer {
       if (const std::uint64_t n = seen[e.tag]++; n > 0) e.tag = make_tag(options_.step, e.tag, n);
   }
 
-  static double parameter_area(const Face& face) {
-    double sum = 0.0;
-    const std::vector<bool> turned = loops_turned(face);
-    for (std::size_t l = 0; l < face.loops.size(); ++l)
-      sum += (turned[l] ? -1.0 : 1.0) * doubled_area(loop_polygon(face.loops[l], *face.surface));
-    return face.trimmed() ? sum : 1e300;
-  }
-
   const Body& body_;
   const TrimOptions& options_;
   Progress& progress_;

@@ -35,6 +35,7 @@ KernelBody to_kernel(const Body& body);
 struct Origin {
   const Face* face = nullptr;  ///< null: the surface is converted
   Tag tag = 0;
+  bool as_given = true;  ///< its outside is that of `face`, else as the kernel's face is turned
 };
 
 /// The shape with every surface and curve as a B-spline, exactly, edges laid anew in the parameters of
@@ -42,8 +43,7 @@ struct Origin {
 TopoDS_Shape as_splines(const TopoDS_Shape& shape,
                         const std::function<void(const TopoDS_Face&, const TopoDS_Face&)>& each);
 
-/// Kernel faces as a body: all surfaces must be B-splines (as_splines);
-/// edges are shared as the kernel shares them, with tags from `edge_tag` (place in the order found).
+/// Kernel faces as a body. Surfaces that are no B-splines are converted, and edges laid in their parameters anew; edges are shared as the kernel shares them, with tags from `edge_tag` (place in the order found).
 /// A face whose only loop is its own natural border, shared with nobody, comes back without loops.
 /// Throws Error; Cancelled.
 Body from_kernel(const TopoDS_Shape& shape,

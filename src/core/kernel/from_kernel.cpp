@@ -19,12 +19,14 @@
 #include <TopoDS_Wire.hxx>
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 #include "core/base/error.h"
 #include "core/kernel/convert.h"
 #include "core/kernel/guard.h"
 #include "core/nurbs/hermite.h"
 #include "core/nurbs/knot_operations.h"
+#include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay::kernel {
 
@@ -79,6 +81,55 @@ Curve our_uv(const Handle(Geom2d_Curve) & any, double first, double last, double
   const bool straight = distance(m, (a + b) * 0.5) < 1e-12 * (1.0 + length(a) + length(b)) &&
                         distance(q, a * 0.75 + b * 0.25) < 1e-12 * (1.0 + length(a) + length(b));
   if (straight) return line_curve(a, b, first, last);
+  std::vector<double> breaks;
+  constexpr int kParts = 8;
+  for (int k = 0; k <= kParts; ++k) breaks.push_back(first + (last - first) * k / kParts);
+  breaks.back() = last;
+  return hermite_curve(function, breaks, tolerance);
+}
+
+// The place of the converted surface that is the kernel's at its own parameters, from a guess: both have the same
+// domain, but conics run otherwise between their knots. Newton's method.
+Parameter same_place(const SurfaceEvaluator& ours, const Vec3& place, Parameter at) {
+  for (int k = 0; k < 20; ++k) {
+    const PointTangents s = ours.tangents(at.u, at.v);
+    const Vec3 miss = place - s.p;
+    const double e = dot(s.du, s.du), f = dot(s.du, s.dv), g = dot(s.dv, s.dv);
+    const double area = e * g - f * f;
+    if (!(area > 1e-14 * e * g)) break;  // a pole
+    const double a = dot(miss, s.du), b = dot(miss, s.dv);
+    const double du = (a * g - b * f) / area, dv = (b * e - a * f) / area;
+    at.u += du;
+    at.v += dv;
+    if (std::abs(du) + std::abs(dv) < 1e-14 * (1.0 + std::abs(at.u) + std::abs(at.v))) break;
+  }
+  return at;
+}
+
+// A parameter curve laid anew where the surface was converted.
+Curve our_uv_on(const Handle(Geom_Surface) & theirs, const SurfaceEvaluator& ours,
+                const Handle(Geom2d_Curve) & uv, double first, double last, double tolerance) {
+  const auto function = [&](double t) {
+    gp_Pnt2d p;
+    gp_Vec2d d;
+    uv->D1(t, p, d);
+    gp_Pnt at;
+    gp_Vec du, dv;
+    theirs->D1(p.X(), p.Y(), at, du, dv);
+    const gp_Vec way = du * d.X() + dv * d.Y();
+    const Parameter q = same_place(ours, {at.X(), at.Y(), at.Z()}, {p.X(), p.Y()});
+    const PointTangents s = ours.tangents(q.u, q.v);
+    const Vec3 w{way.X(), way.Y(), way.Z()};
+    const double e = dot(s.du, s.du), f = dot(s.du, s.dv), g = dot(s.dv, s.dv);
+    const double area = e * g - f * f;
+    CurveDerivatives c{};
+    c.p = {q.u, q.v, 0.0};
+    c.d1 = {d.X(), d.Y(), 0.0};
+    if (area > 1e-14 * e * g)
+      c.d1 = {(dot(w, s.du) * g - dot(w, s.dv) * f) / area,
+              (dot(w, s.dv) * e - dot(w, s.du) * f) / area, 0.0};
+    return c;
+  };
   std::vector<double> breaks;
   constexpr int kParts = 8;
   for (int k = 0; k <= kParts; ++k) breaks.push_back(first + (last - first) * k / kParts);
@@ -176,11 +227,16 @@ class Reader {
     Face made;
     made.tag = origin.tag;
     converted_.push_back(origin.face == nullptr);
-    made.flipped =
-        origin.face != nullptr ? origin.face->flipped : oriented.Orientation() == TopAbs_REVERSED;
+    made.flipped = origin.face != nullptr && origin.as_given
+                       ? origin.face->flipped
+                       : oriented.Orientation() == TopAbs_REVERSED;
     made.surface = origin.face != nullptr ? origin.face->surface
                                           : std::make_shared<const Surface>(our_surface(face));
     const double scale = made.surface->u.length() + made.surface->v.length();
+    const Handle(Geom_Surface) theirs = BRep_Tool::Surface(face);
+    std::optional<SurfaceEvaluator> anew;  // where parameters run otherwise than the kernel's
+    if (origin.face == nullptr && Handle(Geom_BSplineSurface)::DownCast(theirs).IsNull())
+      anew.emplace(*made.surface);
     for (TopoDS_Iterator w(face); w.More(); w.Next()) {
       if (w.Value().ShapeType() != TopAbs_WIRE) continue;
       Loop loop;
@@ -193,7 +249,9 @@ class Reader {
         const Handle(Geom2d_Curve) uv = BRep_Tool::CurveOnSurface(edge, face, first, last);
         if (uv.IsNull()) throw Error("A face of the part has an edge that does not lie on it.");
         const KnotVector& k = body_.edges[use.edge].curve.knots;
-        use.uv = reparameterised(our_uv(uv, first, last, 1e-9 * scale), k.first(), k.last());
+        const Curve laid = anew ? our_uv_on(theirs, *anew, uv, first, last, 1e-9 * scale)
+                                : our_uv(uv, first, last, 1e-9 * scale);
+        use.uv = reparameterised(laid, k.first(), k.last());
         loop.push_back(std::move(use));
       }
       if (!loop.empty()) {

@@ -3,9 +3,12 @@
 #include <BRepBuilderAPI_MakeSolid.hxx>
 #include <BRepBuilderAPI_Sewing.hxx>
 #include <BRepCheck_Analyzer.hxx>
+#include <BRepClass3d_SolidClassifier.hxx>
+#include <BRepGProp.hxx>
 #include <BRepLib.hxx>
 #include <BRep_Builder.hxx>
 #include <BRep_Tool.hxx>
+#include <GProp_GProps.hxx>
 #include <Geom2d_BSplineCurve.hxx>
 #include <Geom_BSplineCurve.hxx>
 #include <ShapeBuild_ReShape.hxx>
@@ -213,20 +216,54 @@ class Builder {
                                      [](const Face& f) { return !f.trimmed(); });
     if (natural && body_.faces.size() > 1) return sewn();
     if (body_.faces.size() == 1 && !topology_.closed) return result_.faces.front();
+    if (topology_.closed) return solids();
     TopoDS_Compound all;
     builder_.MakeCompound(all);
     TopoDS_Shape only;
     for (const auto& faces : topology_.shells) {
-      TopoDS_Shell shell;
-      builder_.MakeShell(shell);
-      for (const std::uint32_t f : faces) builder_.Add(shell, result_.faces[f]);
-      if (topology_.closed) shell.Closed(Standard_True);
-      only = faces.size() == 1 && !topology_.closed ? TopoDS_Shape(result_.faces[faces[0]])
-             : topology_.closed                     ? solid_of(shell)
-                                                    : TopoDS_Shape(shell);
+      only = faces.size() == 1 ? TopoDS_Shape(result_.faces[faces[0]]) : shell_of(faces);
       builder_.Add(all, only);
     }
     return topology_.shells.size() == 1 ? only : all;
+  }
+
+  TopoDS_Shape shell_of(const std::vector<std::uint32_t>& faces) {
+    TopoDS_Shell shell;
+    builder_.MakeShell(shell);
+    for (const std::uint32_t f : faces) builder_.Add(shell, result_.faces[f]);
+    if (topology_.closed) shell.Closed(Standard_True);
+    return shell;
+  }
+
+  // A shell whose outside is inside is a hollow of the solid around it.
+  TopoDS_Shape solids() {
+    std::vector<TopoDS_Solid> outer;
+    std::vector<TopoDS_Shell> hollows;
+    for (const auto& faces : topology_.shells) {
+      const TopoDS_Shell shell = TopoDS::Shell(shell_of(faces));
+      GProp_GProps volume;
+      if (topology_.shells.size() > 1) BRepGProp::VolumeProperties(shell, volume);
+      if (volume.Mass() < 0.0)
+        hollows.push_back(shell);
+      else
+        outer.push_back(TopoDS::Solid(solid_of(shell)));
+    }
+    for (const TopoDS_Shell& hollow : hollows) {
+      const gp_Pnt place =
+          BRep_Tool::Pnt(TopoDS::Vertex(TopExp_Explorer(hollow, TopAbs_VERTEX).Current()));
+      bool inside = false;
+      for (TopoDS_Solid& solid : outer) {
+        inside = BRepClass3d_SolidClassifier(solid, place, 1e-7).State() == TopAbs_IN;
+        if (inside) builder_.Add(solid, hollow);
+        if (inside) break;
+      }
+      if (!inside) outer.push_back(TopoDS::Solid(solid_of(hollow)));
+    }
+    if (outer.size() == 1) return outer.front();
+    TopoDS_Compound all;
+    builder_.MakeCompound(all);
+    for (const TopoDS_Solid& solid : outer) builder_.Add(all, solid);
+    return all;
   }
 
   TopoDS_Shape sewn() const {

@@ -155,6 +155,25 @@ bool folds_at(const Surface& s, double mm) {
 
 }  // namespace
 
+namespace {
+
+// Where the surface has a pole, its offset has one, too.
+void keep_poles(Surface& fitted, const Surface& s, const SurfaceFunction& place) {
+  for (const Border b : kBorders) {
+    if (!is_pole(s, b, 1e-9 * (1.0 + size(s)))) continue;
+    const bool of_u = b == Border::UMin || b == Border::UMax;
+    const bool low = b == Border::UMin || b == Border::VMin;
+    const int rows = fitted.points.rows(), columns = fitted.points.columns();
+    const Vec3 pole = of_u ? place(low ? s.u.first() : s.u.last(), s.v.first())
+                           : place(s.u.first(), low ? s.v.first() : s.v.last());
+    for (int k = 0; k < (of_u ? columns : rows); ++k)
+      (of_u ? fitted.points(low ? 0 : rows - 1, k) : fitted.points(k, low ? 0 : columns - 1)) =
+          pole;
+  }
+}
+
+}  // namespace
+
 Offset offset(const Surface& s, double mm, double tolerance, Progress& progress) {
   const auto place = [&](double u, double v) { return evaluate(s, u, v) + normal(s, u, v) * mm; };
   Offset result{s, 0.0, folds_at(s, mm)};
@@ -162,6 +181,7 @@ Offset offset(const Surface& s, double mm, double tolerance, Progress& progress)
   KnotVector kv = refined_cubic(s.v, 0);
   for (;;) {
     result.surface = fitted_surface(place, ku, kv, s, progress);
+    keep_poles(result.surface, s, place);
     result.worst = greatest_miss(result.surface, place);
     if (result.worst <= tolerance) return result;
     if (ku.point_count() > 200 || kv.point_count() > 200)

@@ -1,0 +1,63 @@
+#include "core/cut/prepared.h"
+
+#include <fmt/format.h>
+
+#include "core/base/error.h"
+#include "core/body/topology.h"
+#include "core/check/curve_measures.h"
+
+namespace evenclay {
+
+namespace {
+// Natural borders nearer to each other than this are one edge, mm.
+constexpr double kMeets = 1e-6;
+}  // namespace
+
+Body with_edges(const Body& body) {
+  return with_explicit_borders(body, kMeets);
+}
+
+kernel::Given given_to_kernel(const Body& body) {
+  return {&body, kernel::to_kernel(body)};
+}
+
+bool closed(const Body& body) {
+  return bounds_volume(body, kMeets);
+}
+
+void need_closed(const Body& body, std::string_view what) {
+  const Body with = with_edges(body);
+  const Topology t = topology(with);
+  if (t.closed) return;
+  double longest = -1.0;
+  Vec3 at;
+  for (const std::uint32_t e : t.open_edges)
+    if (const double l = length_of(with.edges[e].curve); l > longest) {
+      longest = l;
+      at = middle_of(with.edges[e]);
+    }
+  if (longest < 0.0)
+    throw Error(fmt::format(
+        "{} does not bound a volume: some of its faces meet in threes. Take it apart and join "
+        "its faces anew.",
+        what));
+  throw Error(fmt::format(
+      "{} is open: {} of its edges {} no neighbour, the longest with {:.2f} mm {}. Close it first, "
+      "with Close to solid or Thicken.",
+      what, t.open_edges.size(), t.open_edges.size() == 1 ? "has" : "have", longest,
+      place_words(at)));
+}
+
+std::string place_words(const Vec3& p) {
+  return fmt::format("at ({:.1f}, {:.1f}, {:.1f})", p.x, p.y, p.z);
+}
+
+Vec3 middle_of(const Edge& edge) {
+  return evaluate(edge.curve, edge.curve.knots.first() + 0.5 * edge.curve.knots.length());
+}
+
+double length_of(const Curve& curve) {
+  return arc_length(curve);
+}
+
+}  // namespace evenclay

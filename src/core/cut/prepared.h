@@ -1,0 +1,32 @@
+// Bodies made ready for the B-rep kernel's algorithms, and its results judged. Only for cut/.
+#pragma once
+
+#include <TopoDS_Shape.hxx>
+#include <string>
+#include <string_view>
+
+#include "core/kernel/history.h"
+
+namespace evenclay {
+
+/// The body with all borders as edges, so that every face and edge can be followed.
+Body with_edges(const Body& body);
+
+/// The same in the kernel. `body` must outlive the result.
+kernel::Given given_to_kernel(const Body& body);
+
+/// Throws Error naming `what` ("The part", "The part that cuts") when the body does not bound a volume: how many of
+/// its edges are open, and where the longest is.
+void need_closed(const Body& body, std::string_view what);
+
+/// Whether the body is closed.
+bool closed(const Body& body);
+
+/// "at (1.0, 2.0, 3.0)", mm.
+std::string place_words(const Vec3& p);
+
+/// The middle of an edge, and its length in mm.
+Vec3 middle_of(const Edge& edge);
+double length_of(const Curve& curve);
+
+}  // namespace evenclay

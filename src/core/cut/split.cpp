@@ -1,0 +1,218 @@
+#include "core/cut/split.h"
+
+#include <fmt/format.h>
+
+#include <BRepAlgoAPI_Splitter.hxx>
+#include <BRep_Builder.hxx>
+#include <TopExp.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopoDS.hxx>
+#include <TopoDS_Compound.hxx>
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/body/region.h"
+#include "core/body/topology.h"
+#include "core/cut/prepared.h"
+#include "core/cut/split_sides.h"
+#include "core/kernel/guard.h"
+
+namespace evenclay {
+
+namespace {
+
+Strip strip_of(const SplitOptions& o) {
+  if (o.gap_side == GapSide::First) return {o.gap, 0.0};
+  if (o.gap_side == GapSide::Second) return {0.0, o.gap};
+  return {0.5 * o.gap, 0.5 * o.gap};
+}
+
+// A face, or, of a closed body, a solid, that is left between the cuts.
+struct Piece {
+  TopoDS_Shape shape;
+  double side = 0.0;
+};
+
+class Splitting {
+ public:
+  Splitting(const Body& body, const SplitSides& sides, const SplitOptions& options,
+            Progress& progress)
+      : body_(body),
+        sides_(sides),
+        options_(options),
+        strip_(strip_of(options)),
+        progress_(progress),
+        given_{given_to_kernel(body_)},
+        closed_(topology(body_).closed) {}
+
+  Split run() {
+    TopTools_ListOfShape arguments, tools;
+    arguments.Append(given_[0].shape.all);
+    tools.Append(sides_.band(strip_.first));
+    if (!strip_.empty()) tools.Append(sides_.band(-strip_.second));
+    splitter_.SetArguments(arguments);
+    splitter_.SetTools(tools);
+    splitter_.SetRunParallel(Standard_False);
+    splitter_.SetNonDestructive(Standard_True);
+    Handle(kernel::Stop) stop = new kernel::Stop(progress_);
+    splitter_.Build(stop->Start());
+    progress_.check();
+    if (!splitter_.IsDone() || splitter_.HasErrors())
+      throw Error(
+          "The B-rep kernel could not split the part there. Move the cut a little, or give the "
+          "curve fewer points.");
+    gather();
+    return result();
+  }
+
+ private:
+  void gather() {
+    const TopAbs_ShapeEnum kind = closed_ ? TopAbs_SOLID : TopAbs_FACE;
+    TopTools_IndexedMapOfShape all;
+    TopExp::MapShapes(splitter_.Shape(), kind, all);
+    std::size_t before = closed_ ? 0 : body_.faces.size();
+    if (closed_)
+      for (TopExp_Explorer e(given_[0].shape.all, TopAbs_SOLID); e.More(); e.Next()) ++before;
+    for (int k = 1; k <= all.Extent(); ++k) pieces_.push_back({all(k), side_of(all(k))});
+    bool first = false, second = false;
+    for (const Piece& p : pieces_) {
+      first |= p.side > 0.0;
+      second |= p.side <= 0.0;
+    }
+    if (pieces_.size() > before || (first && second)) return;
+    throw Error(
+        "The cut misses the part or ends on it, so it separates nothing. Move it over the part, "
+        "choose another direction, or make the curve longer.");
+  }
+
+  // Of an inner place of a face that was there before; a solid has the sides of such a face.
+  double side_of(const TopoDS_Shape& shape) {
+    for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) {
+      const Face* from = origin(e.Current());
+      if (from == nullptr) continue;
+      const Body single = kernel::from_kernel(
+          e.Current(),
+          [&](const TopoDS_Face&, std::size_t) {
+            return kernel::Origin{from, 1};
+          },
+          [](const TopoDS_Edge&, std::size_t) { return Tag{1}; }, progress_);
+      const Parameter at = inner_place(FaceRegion(single.faces.front()));
+      return sides_.side(evaluate(*from->surface, at.u, at.v));
+    }
+    return 0.0;
+  }
+
+  const Face* origin(const TopoDS_Shape& face) {
+    for (std::size_t f = 0; f < given_[0].shape.faces.size(); ++f) {
+      const TopoDS_Face& ours = given_[0].shape.faces[f];
+      if (ours.IsSame(face)) return &body_.faces[f];
+      for (const TopoDS_Shape& s : splitter_.Modified(ours))
+        if (s.IsSame(face)) return &body_.faces[f];
+    }
+    return nullptr;
+  }
+
+  bool stays(const Piece& piece) const {
+    if (!strip_.empty() && piece.side < strip_.first && piece.side > -strip_.second) return false;
+    const bool first = piece.side > 0.5 * (strip_.first - strip_.second);
+    return options_.keep == SplitKeep::All || (options_.keep == SplitKeep::First) == first;
+  }
+
+  Split result() {
+    Split split;
+    BRep_Builder builder;
+    TopoDS_Compound faces;
+    builder.MakeCompound(faces);
+    const kernel::History history = kernel::history_of(splitter_);
+    for (const Piece& piece : pieces_) {
+      if (!stays(piece)) {
+        ++split.taken;
+        continue;
+      }
+      ++split.pieces;
+      if (closed_)
+        append(split.body,
+               kernel::named_body(piece.shape, given_, history, options_.step, progress_));
+      else
+        builder.Add(faces, piece.shape);
+    }
+    if (split.pieces == 0)
+      throw Error(
+          "Nothing of the part would be left. Keep the other side, or make the gap narrower.");
+    if (!closed_) split.body = kernel::named_body(faces, given_, history, options_.step, progress_);
+    kernel::give_own_names(split.body, options_.step);
+    check_result(split.body);
+    measure_gap(split);
+    return split;
+  }
+
+  static void append(Body& to, Body more) {
+    const auto first = static_cast<std::uint32_t>(to.edges.size());
+    for (Face& f : more.faces) {
+      for (Loop& loop : f.loops)
+        for (EdgeUse& use : loop) use.edge += first;
+      to.faces.push_back(std::move(f));
+    }
+    for (Edge& e : more.edges) to.edges.push_back(std::move(e));
+  }
+
+  void check_result(const Body& body) const {
+    if (!closed_ || topology(with_edges(body)).closed) return;
+    throw Error("The pieces would not be closed. Move the cut a little.");
+  }
+
+  // Across the strip, between edges that lie on its two borders.
+  void measure_gap(Split& split) const {
+    if (strip_.empty() || options_.keep != SplitKeep::All) return;
+    std::vector<CurveEvaluator> first, second;
+    for (const Edge& e : split.body.edges) {
+      const double d = sides_.side(middle_of(e));
+      const double near = 0.05 * options_.gap + 1e-4;
+      if (std::abs(d - strip_.first) < near) first.emplace_back(e.curve);
+      if (std::abs(d + strip_.second) < near) second.emplace_back(e.curve);
+    }
+    if (first.empty() || second.empty()) return;
+    split.narrowest = 1e300;
+    for (const CurveEvaluator& a : first)
+      for (int k = 1; k < 12; ++k) {
+        const KnotVector& knots = a.curve().knots;
+        const Vec3 p = a.point(knots.first() + knots.length() * k / 12.0);
+        double away = 1e300;
+        for (const CurveEvaluator& b : second) away = std::min(away, closest_place(b, p).distance);
+        split.narrowest = std::min(split.narrowest, away);
+        split.widest = std::max(split.widest, away);
+      }
+  }
+
+  const Body& body_;
+  const SplitSides& sides_;
+  const SplitOptions& options_;
+  Strip strip_;
+  Progress& progress_;
+  std::vector<kernel::Given> given_;
+  bool closed_;
+  BRepAlgoAPI_Splitter splitter_;
+  std::vector<Piece> pieces_;
+};
+
+}  // namespace
+
+Split split(const Body& given, const Splitter& splitter, const SplitOptions& options,
+            Progress& progress) {
+  if (given.faces.empty()) throw Error("The part has no faces.");
+  if (!(options.gap >= 0.0)) throw Error("The gap must be 0 mm or more.");
+  if (options.gap > 0.0 && !splitter.bodies.empty() && splitter.curves.empty() && !splitter.plane)
+    throw Error(
+        "A gap needs a curve or a plane that splits. Set it to 0, or take a section curve of the "
+        "other part.");
+  Split result;
+  kernel::guarded("The part could not be split", [&] {
+    const Body body = with_edges(given);
+    const std::unique_ptr<SplitSides> sides = sides_of(splitter, body);
+    result = Splitting(body, *sides, options, progress).run();
+  });
+  return result;
+}
+
+}  // namespace evenclay

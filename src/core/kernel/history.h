@@ -1,0 +1,58 @@
+// What the B-rep kernel made out of bodies, brought back under lasting names. Only this folder and cut/ may include
+// this header, since it brings the kernel's.
+#pragma once
+
+#include <Message_ProgressIndicator.hxx>
+#include <TopTools_ListOfShape.hxx>
+#include <functional>
+#include <span>
+#include <vector>
+
+#include "core/kernel/convert.h"
+
+namespace evenclay::kernel {
+
+/// A body and its shape in the kernel.
+struct Given {
+  const Body* body = nullptr;
+  KernelBody shape;
+};
+
+/// What one of the kernel's algorithms says became of a shape that was given to it.
+struct History {
+  std::function<TopTools_ListOfShape(const TopoDS_Shape&)> modified;
+  std::function<TopTools_ListOfShape(const TopoDS_Shape&)> generated;
+};
+template <typename Algorithm>
+History history_of(Algorithm& algorithm) {
+  return {[&algorithm](const TopoDS_Shape& s) { return algorithm.Modified(s); },
+          [&algorithm](const TopoDS_Shape& s) { return algorithm.Generated(s); }};
+}
+
+/// The kernel's result as a body. Faces and edges that were not made anew keep their tags, and their surfaces are the
+/// very ones they had; of several pieces the largest keeps the name. A face made out of an edge or face is named after
+/// it and the step, a new edge after the faces it lies between, so that the same cut on a changed part gives the same
+/// names. `flipped` is as the result is oriented. Throws Error, Cancelled.
+Body named_body(const TopoDS_Shape& result, std::span<const Given> given, const History& history,
+                int step, Progress& progress);
+
+/// Of faces, and of edges, that share a name the largest face and the first edge keep it.
+void give_own_names(Body& body, int step);
+
+/// Carries the wish to stop to the kernel's long loops. After the work call check(), which throws Cancelled when they
+/// were left for that.
+class Stop : public Message_ProgressIndicator {
+ public:
+  explicit Stop(Progress& progress) : progress_(progress) {}
+  Standard_Boolean UserBreak() override { return progress_.cancelled(); }
+  void Show(const Message_ProgressScope&, const Standard_Boolean) override {}
+
+ private:
+  Progress& progress_;
+};
+
+/// What is told from a shape that has neither faults of the kernel's checker nor free edges; empty when nothing is.
+/// `closed`: it is meant to bound a volume.
+std::string faults_of(const TopoDS_Shape& shape, bool closed);
+
+}  // namespace evenclay::kernel

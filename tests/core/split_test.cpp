@@ -1,0 +1,166 @@
+// Parts split by planes, curves and other parts: areas and volumes by formula.
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <numbers>
+
+#include "core/base/error.h"
+#include "core/body/topology.h"
+#include "core/check/measures.h"
+#include "core/cut/split.h"
+#include "core/cut/thicken.h"
+#include "core/nurbs/conics.h"
+#include "core/nurbs/hermite.h"
+
+using namespace evenclay;
+using Catch::Contains;
+constexpr double kPi = std::numbers::pi;
+
+namespace {
+
+Progress progress;
+
+double area_of(const Body& body) {
+  double sum = 0.0;
+  for (const Face& f : body.faces) sum += area(f, progress);
+  return sum;
+}
+double volume_of(const Body& body) {
+  double sum = 0.0;
+  for (const Face& f : body.faces) sum += volume(f, progress);
+  return sum;
+}
+Body sheet(double side) {
+  return body_of({make_plane({}, side, side, 2, 2, 1, 1)}, 1);
+}
+Body open_ball(double radius) {  // the skin of the upper half of a ball, so an open part
+  const Body ball = body_of({make_sphere({}, radius)}, 1);
+  const Body half =
+      split(ball, {.plane = Frame{}}, {.keep = SplitKeep::First, .step = 2}, progress).body;
+  std::vector<std::size_t> flat;
+  for (std::size_t f = 0; f < half.faces.size(); ++f)
+    if (face_with_tag(ball, half.faces[f].tag) < 0) flat.push_back(f);
+  return without_faces(half, flat);
+}
+bool is_closed_solid(const Body& body) {
+  return topology(with_explicit_borders(body, 1e-6)).closed;
+}
+
+}  // namespace
+
+TEST_CASE("a plane splits a ball into two solids whose volumes are those of its caps") {
+  // Cap of height h: π h² (3 R − h) / 3.
+  const double r = 10.0, h = 4.0;
+  const Body ball = body_of({make_sphere({}, r)}, 1);
+  const Frame plane{{0, 0, r - h}};
+  const Split upper =
+      split(ball, {.plane = plane}, {.keep = SplitKeep::First, .step = 4}, progress);
+  const Split lower =
+      split(ball, {.plane = plane}, {.keep = SplitKeep::Second, .step = 4}, progress);
+  const double cap = kPi * h * h * (3.0 * r - h) / 3.0;
+  CHECK(volume_of(upper.body) == Approx(cap).epsilon(1e-7));
+  CHECK(volume_of(lower.body) == Approx(4.0 / 3.0 * kPi * r * r * r - cap).epsilon(1e-8));
+  CHECK(is_closed_solid(upper.body));
+  CHECK(is_closed_solid(lower.body));
+  // Area of the cap's skin 2 π R h, and the circle.
+  CHECK(area_of(upper.body) == Approx(2.0 * kPi * r * h + kPi * (r * r - 36.0)).epsilon(1e-7));
+  const Split both = split(ball, {.plane = plane}, {.step = 4}, progress);
+  CHECK(both.pieces == 2);
+  CHECK(topology(with_explicit_borders(both.body, 1e-6)).shells.size() == 2);
+  CHECK(volume_of(both.body) == Approx(4.0 / 3.0 * kPi * r * r * r).epsilon(1e-8));
+}
+
+TEST_CASE("areas before and after a split add up, and pieces stay joined") {
+  const Body half = open_ball(20.0);
+  const double whole = area_of(half);
+  const Curve circle = make_circle({{2, 1, 0}}, 6.0);
+  const Split s = split(half, {.curves = {circle}}, {.step = 5}, progress);
+  CHECK(area_of(s.body) == Approx(whole).epsilon(1e-8));
+  CHECK(s.pieces > static_cast<int>(half.faces.size()));
+  CHECK(topology(s.body).shells.size() == 1);
+}
+
+TEST_CASE("a straight line goes on over the whole sheet, and its left side is the first") {
+  const Body flat = sheet(40.0);
+  const Curve line = line_curve({5, -3, 9}, {5, 3, 9});  // along +y: left is −x
+  const Split first =
+      split(flat, {.curves = {line}}, {.keep = SplitKeep::First, .step = 3}, progress);
+  CHECK(area_of(first.body) == Approx(25.0 * 40.0).epsilon(1e-9));
+  const Split second =
+      split(flat, {.curves = {line}}, {.keep = SplitKeep::Second, .step = 3}, progress);
+  CHECK(area_of(second.body) == Approx(15.0 * 40.0).epsilon(1e-9));
+}
+
+TEST_CASE("a gap takes the strip it is wide, on the side that is asked for") {
+  const Body flat = sheet(40.0);
+  const Curve line = line_curve({5, -3, 9}, {5, 3, 9});
+  const double w = 0.6;
+  const Split centred = split(flat, {.curves = {line}}, {.gap = w, .step = 3}, progress);
+  CHECK(area_of(centred.body) == Approx(1600.0 - 40.0 * w).epsilon(1e-9));
+  CHECK(centred.narrowest == Approx(w).epsilon(1e-6));
+  CHECK(centred.widest == Approx(w).epsilon(1e-6));
+  for (const auto& [side, left, right] :
+       {std::tuple{GapSide::First, 25.0 - w, 15.0}, {GapSide::Second, 25.0, 15.0 - w}}) {
+    SplitOptions o{.gap = w, .gap_side = side, .step = 3};
+    o.keep = SplitKeep::First;
+    CHECK(area_of(split(flat, {.curves = {line}}, o, progress).body) ==
+          Approx(40.0 * left).epsilon(1e-9));
+    o.keep = SplitKeep::Second;
+    CHECK(area_of(split(flat, {.curves = {line}}, o, progress).body) ==
+          Approx(40.0 * right).epsilon(1e-9));
+  }
+}
+
+TEST_CASE("a door with corners has a gap of even width with mitred corners") {
+  // A rectangle of 16 × 10 with a gap of w outside leaves the sheet without (16 + 2 w)(10 + 2 w).
+  const Body flat = sheet(40.0);
+  Curve door;
+  door.knots = {1, false, {0, 0, 1, 2, 3, 4, 4}};
+  door.points = {{-8, -5, 3}, {8, -5, 3}, {8, 5, 3}, {-8, 5, 3}, {-8, -5, 3}};
+  const double w = 0.5;
+  const Split s =
+      split(flat, {.curves = {door}}, {.gap = w, .gap_side = GapSide::First, .step = 3}, progress);
+  CHECK(area_of(s.body) == Approx(1600.0 - (17.0 * 11.0 - 160.0)).epsilon(1e-9));
+  const Split inner = split(
+      flat, {.curves = {door}},
+      {.keep = SplitKeep::Second, .gap = w, .gap_side = GapSide::Second, .step = 3}, progress);
+  CHECK(area_of(inner.body) == Approx(15.0 * 9.0).epsilon(1e-9));
+}
+
+TEST_CASE("a round door on a dome: the gap along the skin is never narrower than asked") {
+  const Body half = open_ball(40.0);
+  const Split s =
+      split(half, {.curves = {make_circle({}, 15.0)}}, {.gap = 0.6, .step = 5}, progress);
+  CHECK(s.narrowest >= 0.6 - 1e-6);
+  // On the slope at radius 15 of 40 the strip is longer by 1 / cos(asin(15 / 40)).
+  CHECK(s.widest == Approx(0.6 / std::cos(std::asin(15.0 / 40.0))).epsilon(0.01));
+  const Split normal =
+      split(half, {.curves = {make_circle({{0, 0, 40}}, 15.0)}, .along_normals = true},
+            {.gap = 0.6, .step = 5}, progress);
+  CHECK(normal.narrowest == Approx(0.6).epsilon(0.01));
+  CHECK(normal.widest == Approx(0.6).epsilon(0.01));
+}
+
+TEST_CASE("another part splits a sheet, inside is the second side") {
+  const Split s = split(sheet(40.0), {.bodies = {body_of({make_sphere({}, 6.0)}, 9)}},
+                        {.keep = SplitKeep::Second, .step = 3}, progress);
+  CHECK(area_of(s.body) == Approx(kPi * 36.0).epsilon(1e-7));
+}
+
+TEST_CASE("cuts that separate nothing are refused") {
+  const Body flat = sheet(40.0);
+  CHECK_THROWS_WITH(split(flat, {.plane = Frame{{0, 0, 5}}}, {.step = 3}, progress),
+                    Contains("separates nothing"));
+  CHECK_THROWS_WITH(split(flat, {}, {.step = 3}, progress), Contains("Nothing splits yet"));
+  CHECK_THROWS_WITH(
+      split(flat, {.curves = {make_circle({{100, 0, 0}}, 5.0)}}, {.step = 3}, progress),
+      Contains("separates nothing"));
+  CHECK_THROWS_WITH(split(flat, {.curves = {make_circle({}, 5.0)}, .direction = {1, 0, 0}},
+                          {.step = 3}, progress),
+                    Contains("no inside"));
+  CHECK_THROWS_WITH(
+      split(flat, {.curves = {make_circle({}, 5.0)}}, {.gap = 14.0, .step = 3}, progress),
+      Contains("radius of 5.00 mm"));
+  CHECK_THROWS_WITH(split(flat, {.bodies = {body_of({make_sphere({}, 6.0)}, 9)}},
+                          {.gap = 1.0, .step = 3}, progress),
+                    Contains("gap needs a curve"));
+}
