@@ -14,71 +14,16 @@
 #include "core/cut/thicken.h"
 #include "core/kernel/convert.h"
 #include "core/nurbs/conics.h"
-#include "core/source/in_between.h"
+#include "solids_support.h"
 
 using namespace evenclay;
+using namespace evenclay::testing;
 using Catch::Contains;
 constexpr double kPi = std::numbers::pi;
 
 namespace {
 
 Progress progress;
-
-double volume_of(const Body& body) {
-  double sum = 0.0;
-  for (const Face& f : body.faces) sum += volume(f, progress);
-  return sum;
-}
-
-bool is_closed_solid(const Body& body) {
-  return topology(with_explicit_borders(body, 1e-6)).closed;
-}
-
-bool kernel_accepts(const Body& body) {
-  return BRepCheck_Analyzer(kernel::to_kernel(with_explicit_borders(body, 1e-6)).all).IsValid();
-}
-
-// A box by its lower corner and sides, six planes joined.
-Body box(const Vec3& low, const Vec3& size, int step) {
-  const auto side = [&](const Vec3& o, const Vec3& x, const Vec3& y) {
-    Surface s;
-    s.u = s.v = {1, false, {0.0, 0.0, 1.0, 1.0}};
-    s.points = Grid<Vec3>(2, 2);
-    for (int i = 0; i < 2; ++i)
-      for (int j = 0; j < 2; ++j) s.points(i, j) = o + x * i + y * j;
-    return s;
-  };
-  const Vec3 x{size.x, 0, 0}, y{0, size.y, 0}, z{0, 0, size.z};
-  // Each with du × dv outward.
-  return with_explicit_borders(body_of({side(low, y, x), side(low + z, x, y), side(low, x, z),
-                                        side(low + y, z, x), side(low, z, y), side(low + x, y, z)},
-                                       step),
-                               1e-9);
-}
-
-Body cylinder(const Frame& frame, double radius, double height, int step) {
-  Body open = with_explicit_borders(body_of({make_cylinder(frame, radius, height)}, step), 1e-9);
-  return capped(open, 1e-6, step).body;
-}
-
-Body ball(const Vec3& centre, double radius, int step) {
-  return body_of({make_sphere({centre}, radius)}, step);
-}
-
-Surface offset_by(const Surface& s, double mm) {
-  return offset(s, mm, 1e-5, progress).surface;
-}
-
-std::vector<Tag> tags_of_faces(const Body& body) {
-  std::vector<Tag> tags;
-  for (const Face& f : body.faces) tags.push_back(f.tag);
-  std::sort(tags.begin(), tags.end());
-  return tags;
-}
-
-bool holds(const Body& body, Tag face) {
-  return face_with_tag(body, face) >= 0;
-}
 
 }  // namespace
 

@@ -10,8 +10,10 @@
 #include "core/cut/thicken.h"
 #include "core/nurbs/conics.h"
 #include "core/nurbs/hermite.h"
+#include "solids_support.h"
 
 using namespace evenclay;
+using namespace evenclay::testing;
 using Catch::Contains;
 constexpr double kPi = std::numbers::pi;
 
@@ -19,19 +21,6 @@ namespace {
 
 Progress progress;
 
-double area_of(const Body& body) {
-  double sum = 0.0;
-  for (const Face& f : body.faces) sum += area(f, progress);
-  return sum;
-}
-double volume_of(const Body& body) {
-  double sum = 0.0;
-  for (const Face& f : body.faces) sum += volume(f, progress);
-  return sum;
-}
-Body sheet(double side) {
-  return body_of({make_plane({}, side, side, 2, 2, 1, 1)}, 1);
-}
 Body open_ball(double radius) {  // the skin of the upper half of a ball, so an open part
   const Body ball = body_of({make_sphere({}, radius)}, 1);
   const Body half =
@@ -41,10 +30,6 @@ Body open_ball(double radius) {  // the skin of the upper half of a ball, so an 
     if (face_with_tag(ball, half.faces[f].tag) < 0) flat.push_back(f);
   return without_faces(half, flat);
 }
-bool is_closed_solid(const Body& body) {
-  return topology(with_explicit_borders(body, 1e-6)).closed;
-}
-
 }  // namespace
 
 TEST_CASE("a plane splits a ball into two solids whose volumes are those of its caps") {
@@ -144,6 +129,27 @@ TEST_CASE("another part splits a sheet, inside is the second side") {
   const Split s = split(sheet(40.0), {.bodies = {body_of({make_sphere({}, 6.0)}, 9)}},
                         {.keep = SplitKeep::Second, .step = 3}, progress);
   CHECK(area_of(s.body) == Approx(kPi * 36.0).epsilon(1e-7));
+}
+
+TEST_CASE("a curve inside a ball carried one way splits one side only") {
+  const Body ball = body_of({make_sphere({}, 20.0)}, 1);
+  const std::vector<Curve> circle{make_circle({{0, 0, 2}}, 6.0)};
+  // The cap over a circle of radius a on a ball of radius R has the height R − √(R² − a²); area 2 π R h.
+  const double cap = 2.0 * kPi * 20.0 * (20.0 - std::sqrt(400.0 - 36.0));
+  Body open =
+      split(ball, {.plane = Frame{{0, 0, -5}}}, {.keep = SplitKeep::First, .step = 2}, progress)
+          .body;
+  std::vector<std::size_t> flat;
+  for (std::size_t f = 0; f < open.faces.size(); ++f)
+    if (face_with_tag(ball, open.faces[f].tag) < 0) flat.push_back(f);
+  open = without_faces(open, flat);
+  const Split up = split(open, {.curves = circle, .reach = SplitReach::Forwards},
+                         {.keep = SplitKeep::Second, .step = 3}, progress);
+  CHECK(area_of(up.body) == Approx(cap).epsilon(1e-6));
+  CHECK_THROWS_WITH(
+      split(open, {.curves = {make_circle({{0, 0, 90}}, 6.0)}, .reach = SplitReach::Forwards},
+            {.step = 3}, progress),
+      Contains("beyond the part"));
 }
 
 TEST_CASE("cuts that separate nothing are refused") {

@@ -13,6 +13,7 @@
 #include "app/tools/curve_tool.h"
 #include "app/tools/parts_tool.h"
 #include "app/tools/pattern_tool.h"
+#include "app/tools/pick_tool.h"
 #include "app/tools/picture_tool.h"
 #include "app/tools/place_tool.h"
 #include "app/tools/section_tool.h"
@@ -58,6 +59,7 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
       context, [this](TypedField::Question q) { typed_->ask(std::move(q), last_); }));
   picture_tool_ = static_cast<PictureTool*>(tools_.back().get());
   tools_.push_back(std::make_unique<PlaceTool>(context));
+  tools_.push_back(std::make_unique<PickTool>(context));
   tools_.push_back(std::make_unique<PatternTool>(context));
   tools_.push_back(std::make_unique<PartsTool>(context));
   tools_.push_back(std::make_unique<DragTool>(context));
@@ -136,6 +138,7 @@ void ModelView::refresh_wants() {
   wants.stretch = settings_.look == ModelLook::Stretch;
   wants.tile = settings_.tile_view;
   wants.flat_faces = settings_.flat_faces;
+  wants.joints = settings_.joint_badges;
   wants.before = settings_.before_overlay || before_held_;
   wants.sections.reset();
   if (settings_.section_combs)

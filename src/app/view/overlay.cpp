@@ -100,6 +100,62 @@ void paint_callout(QPainter& painter, const LayerInput& in, const Vec3& at, cons
   painter.drawText(box, Qt::AlignCenter, words);
 }
 
+// "G2, 0.000 mm, 0.01°, 1 %", as far as each is what decides.
+QString joint_words(const JointBadge& j) {
+  const QLocale plain = QLocale::c();
+  if (j.level < 0) return QObject::tr("gap %1 mm").arg(plain.toString(j.gap, 'f', 3));
+  QString words = QString("G%1").arg(j.level);
+  words += QObject::tr(", %1°").arg(plain.toString(j.angle, 'f', 2));
+  if (j.level >= 1)
+    words += QObject::tr(", curvature %1 %").arg(plain.toString(100.0 * j.curvature, 'f', 1));
+  return words;
+}
+
+// Badges of the joints that steps are to keep, and of all of the chosen part when they are asked for. What does
+// not keep what it should is red.
+void paint_joints(QPainter& painter, const LayerInput& in) {
+  const ScenePicker picker(in.model, in.editor, in.views);
+  std::vector<QRectF> taken;
+  for (const auto& [part, drawn] : in.model.drawn()) {
+    const Part* p = find_part(in.model.document(), part);
+    if (p == nullptr || !in.model.is_shown(*p)) continue;
+    for (const JointBadge& j : drawn.joints) {
+      const bool kept = j.wanted >= 0;
+      if (!kept && !in.settings.joint_badges) continue;
+      // Kept ones show while their part is worked on, asked for, or when they fail.
+      const bool failed = j.level < j.wanted;
+      if (kept && !failed && !in.settings.joint_badges && part != in.model.chosen_part() &&
+          !in.model.dragging())
+        continue;
+      const OnScreen s = to_screen(in.views.camera(0), in.views.rect(0), j.at);
+      if (s.depth <= 0.0 || !in.views.rect(0).contains(s.at.toPoint())) continue;
+      QString words = joint_words(j);
+      if (failed) words += QObject::tr(", G%1 wanted").arg(j.wanted);
+      const QSizeF size = painter.fontMetrics().size(Qt::TextSingleLine, words) + QSize(14, 6);
+      QRectF box(s.at + QPointF(14, -14 - size.height()), size);
+      box.moveLeft(std::clamp(box.left(), 4.0,
+                              std::max(4.0, in.views.rect(0).width() - size.width() - 4.0)));
+      for (int tries = 0; tries < 12; ++tries) {
+        const auto over = std::find_if(taken.begin(), taken.end(),
+                                       [&](const QRectF& t) { return t.intersects(box); });
+        if (over == taken.end()) break;
+        box.moveTop(over->bottom() + 2.0);
+      }
+      taken.push_back(box);
+      const QColor line = failed ? look::colours().bad : look::colours().ink;
+      painter.setPen(QPen(line, failed ? 1.8 : 1.0));
+      painter.drawLine(s.at,
+                       QPointF(std::clamp(s.at.x(), box.left(), box.right()), box.center().y()));
+      painter.setBrush(failed ? look::colours().bad : look::colours().water);
+      painter.drawEllipse(s.at, 3.5, 3.5);
+      painter.setBrush(look::colours().raised);
+      painter.drawRoundedRect(box, 5, 5);
+      painter.setPen(line);
+      painter.drawText(box, Qt::AlignCenter, words);
+    }
+  }
+}
+
 // The numbers of all points, or of the picked ones where there are too many to read.
 void paint_numbers(QPainter& painter, const LayerInput& in) {
   if (!in.editor.net() || !in.editor.net_visible()) return;
@@ -263,6 +319,7 @@ void paint_overlay(QPainter& painter, const LayerInput& in) {
                   QObject::tr("edges meet within %1 mm, %2°")
                       .arg(plain.toString(tile->pairing.gap, 'f', 3),
                            plain.toString(tile->pairing.angle, 'f', 2)));
+  paint_joints(painter, in);
   if (in.settings.least_radius_callout && gauges && gauges->least_radius)
     paint_callout(painter, in, gauges->least_radius->at,
                   QObject::tr("least radius %1 mm")

@@ -192,8 +192,12 @@ Selection ScenePicker::without_hidden(const Selection& points, std::size_t k) co
 }
 
 std::optional<SurfacePlace> ScenePicker::place_at(const QPointF& at) const {
+  return place_on(model_.chosen_part(), at);
+}
+
+std::optional<SurfacePlace> ScenePicker::place_on(PartId part, const QPointF& at) const {
   const std::size_t k = views_.at(at);
-  const auto drawn = model_.drawn().find(model_.chosen_part());
+  const auto drawn = model_.drawn().find(part);
   if (drawn == model_.drawn().end() || !drawn->second.mesh) return std::nullopt;
   if (drawn->second.curves) return place_on_curves(at, *drawn->second.shape);
   const auto found = first_hit(ray_through(views_.camera(k), views_.rect(k), at), drawn->second);

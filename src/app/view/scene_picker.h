@@ -23,6 +23,8 @@ class ScenePicker {
   std::optional<Pressed> pressed_at(const QPointF& at) const;
   /// The place of the chosen part that is seen there.
   std::optional<SurfacePlace> place_at(const QPointF& at) const;
+  /// The same of any part.
+  std::optional<SurfacePlace> place_on(PartId part, const QPointF& at) const;
   /// The visible part whose surface is in front there; 0 when there is none.
   PartId part_at(const QPointF& at) const;
   /// Points between which and the eye of viewport k the chosen part lies are left out.

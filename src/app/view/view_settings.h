@@ -25,6 +25,7 @@ struct ViewSettings {
   double curvature_radius =
       0.0;  ///< mm at which the curvature map is darkest; 0: chosen by the shape
   bool least_radius_callout = false;
+  bool joint_badges = false;  ///< how the faces of the chosen part meet
   bool flat_faces = false;    ///< forms as their polygons
   bool tile_view = false;     ///< the chosen part as a tile among its eight neighbours
   bool size_box = false;      ///< the box around the chosen part with its lengths

@@ -487,8 +487,9 @@ void AppModel::want(const DisplayWants& wants) {
   if (wants == wants_) return;
   const bool more = (wants.deviation && !wants_.deviation) ||
                     (wants.curvature && !wants_.curvature) || (wants.stretch && !wants_.stretch) ||
-                    wants.flat_faces != wants_.flat_faces || (wants.tile && !wants_.tile) ||
-                    (wants.before && !wants_.before) || (wants.plot && !wants_.plot) ||
+                    (wants.joints && !wants_.joints) || wants.flat_faces != wants_.flat_faces ||
+                    (wants.tile && !wants_.tile) || (wants.before && !wants_.before) ||
+                    (wants.plot && !wants_.plot) ||
                     (wants.sections && wants.sections != wants_.sections);
   wants_ = wants;
   if (more) post(false);

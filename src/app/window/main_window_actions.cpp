@@ -326,6 +326,12 @@ void MainWindow::add_stage_actions() {
   };
   actions_.back().group = tr("Measure");
   actions_.back().needs = tr("Choose a form that crosses itself; the gauge Crossings counts them.");
+  add(Stage::Check, "joint_badges", tr("Joints"),
+      tr("Shows at every joint of the chosen part how its faces meet: gap, angle, difference of "
+         "curvature, at the worst place."),
+      "badge-check", {}, true, [this] { view_->toggle(&ViewSettings::joint_badges); })
+      .checked_when = [this] { return view_->settings().joint_badges; };
+  actions_.back().group = tr("Measure");
   add(Stage::Check, "flat_faces", tr("Flat faces"),
       tr("Draws the faces of forms flat, without their smooth skin."), "square", {}, true,
       [this] { view_->toggle(&ViewSettings::flat_faces); })

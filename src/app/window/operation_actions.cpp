@@ -171,6 +171,7 @@ void MainWindow::begin_operation(const std::string& action) {
   if (const Frame& plane = editor_.work_plane();
       distance(plane.x, Frame{}.x) + distance(plane.z, Frame{}.z) > 1e-9)
     beginning.plane = plane;
+  beginning.view = -view_->camera(view_->main_name()).axes().z;
   operation->suit(beginning);
   const QString label = words(info.label);
   const bool several = info.several_parts && parts.size() > 1;

@@ -121,6 +121,39 @@ double share_of_greater(double a, double b, double flat) {
 
 }  // namespace
 
+double measure(Continuity& joint, const JointPlace& place, double step) {
+  const Surface& a = *place.a;
+  const Surface& b = *place.b;
+  const At pa{place.ua, place.va};
+  const At pb{place.ub, place.vb};
+  joint.gap = std::max(joint.gap, distance(evaluate(a, pa.u, pa.v), evaluate(b, pb.u, pb.v)));
+  const Vec3 na = normal(a, pa.u, pa.v);
+  Vec3 nb = normal(b, pb.u, pb.v);
+  if (dot(na, nb) < 0.0) nb = -nb;
+  const double sine = std::min(1.0, length(cross(na, nb)));
+  const double angle = std::asin(sine) * 180.0 / std::numbers::pi;
+  joint.angle = std::max(joint.angle, angle);
+  // Across the joint, into b; in each surface within its own tangent plane.
+  Vec3 way = cross(na, place.along);
+  if (dot(way, place.into_b) < 0.0) way = -way;
+  const Vec3 way_b = normalized(way - nb * dot(way, nb));
+  const double ka = across(a, pa, way, na).curvature;
+  const double kb = across(b, pb, way_b, nb).curvature;
+  joint.curvature = std::max(joint.curvature, share_of_greater(ka, kb, 1e-4));
+  const double ca = -change_across(a, pa, -way, na, step);
+  const double cb = change_across(b, pb, way_b, nb, step);
+  joint.change = std::max(joint.change, share_of_greater(ca, cb, 1e-5));
+  return angle;
+}
+
+void settle(Continuity& joint, const ContinuityLimits& limits) {
+  joint.level = -1;
+  if (joint.gap <= limits.gap) joint.level = 0;
+  if (joint.level == 0 && joint.angle <= limits.angle) joint.level = 1;
+  if (joint.level == 1 && joint.curvature <= limits.curvature) joint.level = 2;
+  if (joint.level == 2 && joint.change <= limits.change) joint.level = 3;
+}
+
 Continuity continuity(const Surface& a, Border of_a, const Surface& b, Border of_b,
                       Progress& progress, int places, const ContinuityLimits& limits) {
   const BorderWalk edge_a(a, of_a);
@@ -136,30 +169,12 @@ Continuity continuity(const Surface& a, Border of_a, const Surface& b, Border of
     const SurfaceDerivatives da = derivatives(a, pa.u, pa.v, 1);
     const CurvePlace near = closest_place(curve_b, da.p());
     const At pb = edge_b.place(near.t);
-    result.gap = std::max(result.gap, near.distance);
-    const Vec3 na = normal(a, pa.u, pa.v);
-    Vec3 nb = normal(b, pb.u, pb.v);
-    if (dot(na, nb) < 0.0) nb = -nb;
-    const double sine = std::min(1.0, length(cross(na, nb)));
-    result.angle = std::max(result.angle, std::asin(sine) * 180.0 / std::numbers::pi);
-    // Across the joint, into b; in each surface within its own tangent plane.
-    const Vec3 tangent = edge_a.tangent(pa);
-    Vec3 way = cross(na, tangent);
-    const Vec3 inward_b =
+    const Vec3 into_b =
         (edge_b.of_u() ? derivatives(b, pb.u, pb.v, 1).du() : derivatives(b, pb.u, pb.v, 1).dv()) *
         (edge_b.inside_is_forward() ? 1.0 : -1.0);
-    if (dot(way, inward_b) < 0.0) way = -way;
-    const double ka = across(a, pa, way, na).curvature;
-    const double kb = across(b, pb, normalized(way - nb * dot(way, nb)), nb).curvature;
-    result.curvature = std::max(result.curvature, share_of_greater(ka, kb, 1e-4));
-    const double ca = -change_across(a, pa, -way, na, step);
-    const double cb = change_across(b, pb, normalized(way - nb * dot(way, nb)), nb, step);
-    result.change = std::max(result.change, share_of_greater(ca, cb, 1e-5));
+    measure(result, {&a, &b, pa.u, pa.v, pb.u, pb.v, edge_a.tangent(pa), into_b}, step);
   }
-  if (result.gap <= limits.gap) result.level = 0;
-  if (result.level == 0 && result.angle <= limits.angle) result.level = 1;
-  if (result.level == 1 && result.curvature <= limits.curvature) result.level = 2;
-  if (result.level == 2 && result.change <= limits.change) result.level = 3;
+  settle(result, limits);
   return result;
 }
 

@@ -37,4 +37,18 @@ struct ContinuityLimits {
 Continuity continuity(const Surface& a, Border of_a, const Surface& b, Border of_b,
                       Progress& progress, int places = 100, const ContinuityLimits& limits = {});
 
+/// A place of a joint, seen from its two faces: parameters on both surfaces, the unit direction of the edge, and
+/// about where it leads into the second one.
+struct JointPlace {
+  const Surface* a = nullptr;
+  const Surface* b = nullptr;
+  double ua = 0.0, va = 0.0, ub = 0.0, vb = 0.0;
+  Vec3 along, into_b;
+};
+/// Takes one more place into a joint's measure; `step` (mm) as above, about 2e-4 of the size. Returns how bad this
+/// place is: its angle in degrees.
+double measure(Continuity& joint, const JointPlace& place, double step);
+/// The level that all that was measured allows.
+void settle(Continuity& joint, const ContinuityLimits& limits = {});
+
 }  // namespace evenclay

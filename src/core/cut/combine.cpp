@@ -177,6 +177,8 @@ class Combiner {
       reason_ = "the result would not be closed";
       return std::nullopt;
     }
+    reason_ = faults_of_body(result.body);
+    if (!reason_.empty()) return std::nullopt;
     if (!judge_->accepts(result.body)) {
       reason_ = kMissed;
       return std::nullopt;

@@ -7,13 +7,16 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/nurbs/clamped.h"
 #include "core/nurbs/hermite.h"
+#include "core/nurbs/knot_operations.h"
 
 namespace evenclay {
 
 namespace {
 
 constexpr int kPerRun = 64;
+constexpr double kWithin = 2e-4;  // mm, of what is laid beside; finer only makes the kernel slow
 constexpr double kCorner = 1e-4;  // sine of the angle from which a joint is a corner
 
 Vec3 turned_left(const Vec3& d) {
@@ -134,7 +137,30 @@ Curve FlatCurve::laid(double from, double to, double left) const {
   for (const double t : breakpoints(flat_.knots))
     if (t > low && t < high) breaks.push_back(t);
   breaks.push_back(to);
-  return hermite_curve(function, breaks, 1e-6 * (1.0 + size(flat_)));
+  return hermite_curve(function, breaks, kWithin);
+}
+
+// Exactly the curve between two parameters.
+Curve FlatCurve::piece(double from, double to) const {
+  Surface strip = clamped(strip_of(flat_, {0, 0, 1}));
+  if (from > strip.u.first()) strip = split(strip, Direction::U, from).second;
+  if (to < strip.u.last()) strip = split(strip, Direction::U, to).first;
+  return first_row(strip);
+}
+
+// In a few pieces: the kernel is quicker with small faces than with one that goes round everything.
+void FlatCurve::add_pieces(std::vector<Curve>& to, double begin, double end, double left) const {
+  std::vector<double> inner;
+  for (const double t : breakpoints(flat_.knots))
+    if (t > begin + 1e-9 * (end - begin) && t < end - 1e-9 * (end - begin)) inner.push_back(t);
+  constexpr std::size_t kMost = 16;
+  const std::size_t every = inner.size() / kMost + 1;
+  double from = begin;
+  for (std::size_t k = every - 1; k < inner.size(); k += every) {
+    to.push_back(left == 0.0 ? piece(from, inner[k]) : laid(from, inner[k], left));
+    from = inner[k];
+  }
+  to.push_back(left == 0.0 ? piece(from, end) : laid(from, end, left));
 }
 
 std::vector<Curve> FlatCurve::beside(double left) const {
@@ -196,7 +222,7 @@ std::vector<Curve> FlatCurve::beside(double left) const {
     if (!(runs[k].to > runs[k].from))
       throw Error(
           "The gap is wider than a piece of the curve between two corners. Make it narrower.");
-    result.push_back(laid(runs[k].from, runs[k].to, left));
+    add_pieces(result, runs[k].from, runs[k].to, left);
     if (corner[k]) {
       const Run& next = runs[(k + 1) % runs.size()];
       result.push_back(line_curve(at(runs[k].to, left, true).p, *corner[k]));

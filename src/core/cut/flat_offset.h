@@ -41,6 +41,8 @@ class FlatCurve {
   };
   At at(double t, double left, bool from_below) const;
   Curve laid(double from, double to, double left) const;
+  Curve piece(double from, double to) const;
+  void add_pieces(std::vector<Curve>& to, double begin, double end, double left) const;
 
   Curve flat_;
   std::vector<Run> runs_;

@@ -21,6 +21,16 @@ kernel::Given given_to_kernel(const Body& body) {
   return {&body, kernel::to_kernel(body)};
 }
 
+std::string faults_of_body(const Body& body) {
+  try {
+    const Body with = with_edges(body);
+    check(with);
+    return kernel::faults_of(kernel::to_kernel(with).all, false);
+  } catch (const Error&) {
+    return "the result would not be sound";
+  }
+}
+
 bool closed(const Body& body) {
   return bounds_volume(body, kMeets);
 }

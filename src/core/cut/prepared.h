@@ -19,6 +19,10 @@ kernel::Given given_to_kernel(const Body& body);
 /// its edges are open, and where the longest is.
 void need_closed(const Body& body, std::string_view what);
 
+/// What keeps a finished body from being used: as a sentence's end, empty when it is sound by our own check and the
+/// kernel's.
+std::string faults_of_body(const Body& body);
+
 /// Whether the body is closed.
 bool closed(const Body& body);
 

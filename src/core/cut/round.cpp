@@ -52,8 +52,10 @@ class Cutter {
     if (!maker.IsDone()) throw Error("the faces leave no room for it");
     if (const std::string fault = kernel::faults_of(maker.Shape(), closed_); !fault.empty())
       throw Error(fault);
-    return kernel::named_body(maker.Shape(), given_, kernel::history_of(maker), options_.step,
-                              progress_);
+    Body made = kernel::named_body(maker.Shape(), given_, kernel::history_of(maker), options_.step,
+                                   progress_);
+    if (const std::string fault = faults_of_body(made); !fault.empty()) throw Error(fault);
+    return made;
   }
 
   Body rounded(const std::vector<std::size_t>& edges, double share) {
@@ -94,11 +96,8 @@ Error refusal(Cutter& cutter, const Body& body, const std::vector<std::size_t>& 
       break;
     }
   double low = 0.0, high = 1.0;
-  for (const double share : {0.5, 0.2, 0.05})
-    if (low == 0.0 && cutter.works(edges, share))
-      low = share;
-    else if (low == 0.0)
-      high = share;
+  for (double share = 0.5; share > 1e-3 && low == 0.0; share *= 0.4)
+    (cutter.works(edges, share) ? low : high) = share;
   if (low > 0.0)
     for (int k = 0; k < 3; ++k) {
       const double middle = 0.5 * (low + high);
@@ -111,7 +110,7 @@ Error refusal(Cutter& cutter, const Body& body, const std::vector<std::size_t>& 
     return Error(fmt::format("The edge {} cannot be {} by {:.2f} mm: {}. {:.2f} mm works.", place,
                              what, options.size, reason, works));
   return Error(
-      fmt::format("The edge {} cannot be {}: {}, with a twentieth of the size neither. Leave it "
+      fmt::format("The edge {} cannot be {}: {}, with a thousandth of the size neither. Leave it "
                   "out, or cut its neighbours in another step first.",
                   place, what, reason));
 }

@@ -10,10 +10,12 @@
 #include <TopoDS_Compound.hxx>
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/base/error.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
+#include "core/cut/edge_edit.h"
 #include "core/cut/prepared.h"
 #include "core/cut/split_sides.h"
 #include "core/kernel/guard.h"
@@ -121,6 +123,7 @@ class Splitting {
 
   Split result() {
     Split split;
+    std::vector<Body> solids;
     BRep_Builder builder;
     TopoDS_Compound faces;
     builder.MakeCompound(faces);
@@ -132,32 +135,38 @@ class Splitting {
       }
       ++split.pieces;
       if (closed_)
-        append(split.body,
-               kernel::named_body(piece.shape, given_, history, options_.step, progress_));
+        solids.push_back(
+            kernel::named_body(piece.shape, given_, history, options_.step, progress_));
       else
         builder.Add(faces, piece.shape);
     }
     if (split.pieces == 0)
       throw Error(
           "Nothing of the part would be left. Keep the other side, or make the gap narrower.");
-    if (!closed_) split.body = kernel::named_body(faces, given_, history, options_.step, progress_);
-    kernel::give_own_names(split.body, options_.step);
+    split.body = closed_ ? put_together(solids, options_.step)
+                         : kernel::named_body(faces, given_, history, options_.step, progress_);
+    merge_pieces(split.body);
     check_result(split.body);
     measure_gap(split);
     return split;
   }
 
-  static void append(Body& to, Body more) {
-    const auto first = static_cast<std::uint32_t>(to.edges.size());
-    for (Face& f : more.faces) {
-      for (Loop& loop : f.loops)
-        for (EdgeUse& use : loop) use.edge += first;
-      to.faces.push_back(std::move(f));
-    }
-    for (Edge& e : more.edges) to.edges.push_back(std::move(e));
+  // The bands are cut in several pieces; the edges they leave go on smoothly.
+  void merge_pieces(Body& body) const {
+    std::set<Tag> before;
+    for (const Edge& e : body_.edges) before.insert(e.tag);
+    std::vector<std::size_t> made;
+    for (std::size_t e = 0; e < body.edges.size(); ++e)
+      if (!before.contains(body.edges[e].tag)) made.push_back(e);
+    if (made.size() > 1) body = with_merged_edges(body, made, 0.1, progress_).body;
   }
 
   void check_result(const Body& body) const {
+    if (const std::string fault = faults_of_body(body); !fault.empty())
+      throw Error(
+          "The part cannot be split there: " + fault +
+          ". The cut touches the skin without crossing it, or runs along an edge; move it a "
+          "little.");
     if (!closed_ || topology(with_edges(body)).closed) return;
     throw Error("The pieces would not be closed. Move the cut a little.");
   }

@@ -11,10 +11,14 @@
 
 namespace evenclay {
 
+/// How far curves are carried along the direction from where they lie.
+enum class SplitReach { BothWays, Forwards, Backwards };
+
 /// What splits. One of the three is given: curves, a plane, or bodies.
 struct Splitter {
   std::vector<Curve> curves = {};
-  Vec3 direction{0, 0, 1};  ///< along which curves are carried, through all; any length but 0
+  Vec3 direction{0, 0, 1};  ///< along which curves are carried; any length but 0
+  SplitReach reach = SplitReach::BothWays;
   bool along_normals =
       false;  ///< curves are laid on the nearest skin and carried along its normals instead
   std::optional<Frame> plane = {};  ///< its x-y plane

@@ -4,6 +4,7 @@
 
 #include <BRepBuilderAPI_MakeEdge.hxx>
 #include <BRepBuilderAPI_MakeFace.hxx>
+#include <BRepBuilderAPI_MakeWire.hxx>
 #include <BRepPrimAPI_MakePrism.hxx>
 #include <BRep_Builder.hxx>
 #include <TopoDS_Compound.hxx>
@@ -94,13 +95,25 @@ Frame frame_along(const Vec3& direction) {
 // Curves seen along a direction.
 class CurveSides : public SplitSides {
  public:
-  CurveSides(const std::vector<Curve>& curves, const Vec3& direction, const Body& body)
+  CurveSides(const std::vector<Curve>& curves, const Vec3& direction, SplitReach reach,
+             const Body& body)
       : frame_(frame_along(direction)) {
     const auto [low, high] = extent(body, frame_.z);
     margin_ = 0.1 * (high - low) + 1.0;
     low_ = low - margin_;
     high_ = high + margin_;
     const double far = 2.0 * (size(body) + 1.0);
+    double least = 1e300, most = -1e300;
+    for (const Curve& c : curves)
+      for (const Vec3& p : c.points) {
+        least = std::min(least, dot(p, frame_.z));
+        most = std::max(most, dot(p, frame_.z));
+      }
+    if (reach == SplitReach::Forwards) low_ = least;
+    if (reach == SplitReach::Backwards) high_ = most;
+    if (!(high_ > low_))
+      throw Error(
+          "The curve lies beyond the part on that side. Choose the other reach, or both ways.");
     for (const Curve& c : curves) {
       flat_.emplace_back(c, frame_, far);
       polygons_.push_back(flat_.back().polygon());
@@ -109,6 +122,7 @@ class CurveSides : public SplitSides {
 
   double side(const Vec3& p) const override {
     const Vec3 l = frame_.to_local(p);
+    if (l.z < low_ || l.z > high_) return 1e6;  // beyond the reach nothing is split off
     double nearest = 1e300, result = 0.0;
     bool inside = false, any_closed = false;
     for (std::size_t k = 0; k < flat_.size(); ++k) {
@@ -131,10 +145,15 @@ class CurveSides : public SplitSides {
     for (const FlatCurve& f : flat_) {
       // The first side lies to the left of an open curve and outside of a closed one.
       const double beside = f.closed() ? (f.counter_clockwise() ? -offset : offset) : offset;
+      // As one wire, so that the kernel need not look for where the pieces meet.
+      BRepBuilderAPI_MakeWire wire;
       for (Curve c : f.beside(beside)) {
         for (Vec3& p : c.points) p = frame_.to_world({p.x, p.y, low_});
-        builder.Add(all, BRepPrimAPI_MakePrism(kernel::to_kernel(c), gp_Vec(way.x, way.y, way.z)));
+        wire.Add(kernel::to_kernel(c));
       }
+      if (!wire.IsDone())
+        throw Error("The pieces of the curve do not meet. Close it or join it first.");
+      builder.Add(all, BRepPrimAPI_MakePrism(wire.Wire(), gp_Vec(way.x, way.y, way.z)));
     }
     return all;
   }
@@ -280,7 +299,7 @@ std::unique_ptr<SplitSides> sides_of(const Splitter& s, const Body& body) {
     if (s.along_normals) return std::make_unique<NormalSides>(s.curves, body);
     if (!(length(s.direction) > 0.0))
       throw Error("The direction of the cut has no length. Choose another one.");
-    return std::make_unique<CurveSides>(s.curves, s.direction, body);
+    return std::make_unique<CurveSides>(s.curves, s.direction, s.reach, body);
   }
   for (const Body& b : s.bodies)
     if (b.faces.empty()) throw Error("The part that should split has no faces.");

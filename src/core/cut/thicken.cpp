@@ -14,6 +14,7 @@
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/cut/prepared.h"
+#include "core/cut/raise.h"
 #include "core/kernel/guard.h"
 #include "core/nurbs/hermite.h"
 
@@ -236,6 +237,7 @@ Body by_kernel(const Body& body, const std::vector<std::size_t>& open, double mm
       made = open.empty() ? t.skin(value) : t.solid_without(open, value);
     });
     if (!topology(with_edges(made)).closed) throw Error("the result would not be closed");
+    if (const std::string fault = faults_of_body(made); !fault.empty()) throw Error(fault);
     return made;
   };
   try {
@@ -257,7 +259,53 @@ Body by_kernel(const Body& body, const std::vector<std::size_t>& open, double mm
   }
 }
 
+// Faces put together, edges of one name becoming one.
+Body glued_by_name(Body a, const Body& b) {
+  std::map<Tag, std::uint32_t> by_name;
+  for (std::uint32_t e = 0; e < a.edges.size(); ++e) by_name[a.edges[e].tag] = e;
+  std::vector<std::uint32_t> number;
+  for (const Edge& e : b.edges) {
+    const auto [at, fresh] = by_name.try_emplace(e.tag, static_cast<std::uint32_t>(a.edges.size()));
+    if (fresh) a.edges.push_back(e);
+    number.push_back(at->second);
+  }
+  for (Face f : b.faces) {
+    for (Loop& loop : f.loops)
+      for (EdgeUse& use : loop) use.edge = number[use.edge];
+    a.faces.push_back(std::move(f));
+  }
+  return a;
+}
+
 }  // namespace
+
+Body raised(const Body& given, const std::vector<std::size_t>& faces, double mm,
+            const OffsetSurface& offset, double tolerance, int step, Progress& progress) {
+  if (mm == 0.0) return given;
+  const Body body = with_edges(given);
+  if (faces.empty()) throw Error("No face is picked. Click the faces that shall move.");
+  std::vector<std::size_t> others;
+  for (std::size_t f = 0; f < body.faces.size(); ++f)
+    if (std::find(faces.begin(), faces.end(), f) == faces.end()) others.push_back(f);
+  if (others.empty())
+    throw Error("All faces are picked; Offset surface moves a whole part. Pick fewer faces.");
+  const Body moving = without_faces(body, others);
+  check_reach(moving, std::max(mm, 0.0), std::max(-mm, 0.0), std::abs(mm), progress);
+  const Body moved = offset_body(moving, mm, offset, progress);
+  if (greatest_gap(moved) - greatest_gap(moving) > tolerance)
+    throw Error(
+        "The picked faces meet at an angle and would come apart. Pick one of them, or round the "
+        "edge between them first.");
+  Body skins = TwoSkins(moved, moving, false, step).take();
+  // What was moved leaves nothing where it was; its old edges stay as those of the faces around.
+  const std::size_t count = moving.faces.size();
+  std::vector<std::size_t> old;
+  for (std::size_t f = count; f < 2 * count; ++f) old.push_back(f);
+  for (std::size_t f = 0; f < count; ++f) skins.faces[f].tag = moving.faces[f].tag;
+  Body result = glued_by_name(without_faces(body, faces), without_faces(skins, old));
+  refresh_gaps(result);
+  return result;
+}
 
 std::optional<OffsetReach> offset_reach(const Face& face, bool outward, Progress& progress,
                                         int per_span) {

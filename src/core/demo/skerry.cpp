@@ -5,9 +5,11 @@
 
 #include "core/base/error.h"
 #include "core/document/evaluator.h"
+#include "core/operations/blend_parts.h"
 #include "core/operations/border_surface.h"
 #include "core/operations/cage.h"
 #include "core/operations/circle.h"
+#include "core/operations/combine_parts.h"
 #include "core/operations/control_curve.h"
 #include "core/operations/copies.h"
 #include "core/operations/copy_of_part.h"
@@ -23,6 +25,7 @@
 #include "core/operations/reference_picture.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/skinned.h"
+#include "core/operations/solid_steps.h"
 #include "core/operations/sphere.h"
 #include "core/operations/swept.h"
 #include "core/operations/tiles.h"
@@ -128,7 +131,7 @@ Document with_waist(const Document& document, PartId shell) {
 Added with_knob_ring(const Document& document) {
   auto circle = std::make_shared<CircleOperation>();
   circle->radius = 11.0;
-  circle->centre = {0.0, 0.0, 50.5};
+  circle->centre = {0.0, 0.0, 54.0};
   const Added knob = with_part(document, "Knob ring", circle);
   auto rebuild = std::make_shared<RebuildCurveOperation>();
   rebuild->points = 36;
@@ -148,7 +151,7 @@ Added with_knob_ring(const Document& document) {
 Document with_knob(const Document& document) {
   const Added ring = with_knob_ring(document);
   auto profile = std::make_shared<ControlCurveOperation>();
-  profile->points.places = {{0, 0, 60}, {5, 0, 60}, {9.5, 0, 59.8}, {10.9, 0, 57.5}, {11, 0, 50.5}};
+  profile->points.places = {{0, 0, 62}, {5, 0, 62}, {9.5, 0, 61.8}, {10.9, 0, 60}, {11, 0, 54}};
   const Added drawn = with_part(ring.document, "Knob profile", profile);
   auto body = std::make_shared<RevolveAlongRailOperation>();
   body->profile = drawn.part;
@@ -186,6 +189,9 @@ Document with_foot(const Document& document) {
   // Down is where the push goes, whichever way the borders were found to run round.
   const double down = normal(surface_of(foot.document, foot.part), 0.5, 0.5).z < 0.0 ? 2.0 : -2.0;
   Document d = with_step_parameter(foot.document, foot.step, "push", down > 0.0 ? "2" : "-2");
+  auto thick = std::make_shared<ThickenOperation>();
+  thick->side = ThickenSide::Outward;
+  d = with_step(d, foot.part, thick).document;
   return with_look(d, foot.part, {0xA9B4AC, true});
 }
 
@@ -355,7 +361,8 @@ Document in_layers(Document d) {
        {"Shell", "Waist cage", "Grille", "Foot", "Foot front and back", "Foot sides", "Carry loop",
         "Clasp", "Badge"}},
       {"Pattern", {"Dimple tile"}},
-      {"Controls", {"Knob", "Knob ring", "Knob profile", "Knob opening"}},
+      {"Controls",
+       {"Knob", "Knob ring", "Knob profile", "Knob opening", "Knob seat", "Lid outline"}},
       {"Case", {"Case lid", "Case collar", "Case ribs", "Rib tile", "Case rim"}}};
   for (const auto& [layer, parts] : layers) {
     d = with_layer(d, {layer, std::string_view(layer) != "Case", false});
@@ -368,15 +375,44 @@ Document in_layers(Document d) {
 // The opening for the knob, cut at the top by a circle beneath it.
 Document with_opening(const Document& document, PartId shell) {
   auto circle = std::make_shared<CircleOperation>();
-  circle->radius = 9.0;
+  circle->radius = 15.0;
   circle->centre = {0.0, 0.0, 30.0};
   const Added opening = with_part(document, "Knob opening", circle);
   Document d = with_look(opening.document, opening.part, {0x6D6A66, false});
   auto cut = std::make_shared<TrimAwayOperation>();
   cut->curve = opening.part;
-  cut->direction = CutDirection::Z;
+  cut->carried.way = Carry::Z;
   cut->reach = TrimReach::Forwards;
   return with_step(d, shell, cut).document;
+}
+
+// The seat that leads from the shell's opening up to the knob, whatever is done to either.
+Document with_knob_seat(const Document& document, PartId shell) {
+  auto blend = std::make_shared<BlendOperation>();
+  blend->first = {shell, find_part(document, shell)->steps.back().id};
+  blend->second = find_part(document, std::string_view("Knob"))->id;
+  const Added seat = with_part(document, "Knob seat", blend);
+  return with_look(seat.document, seat.part, {0x6D6A66, true});
+}
+
+// The battery lid split off the underside with a gap, and the whole skin thickened to a wall.
+Document with_lid_and_wall(const Document& document, PartId shell) {
+  auto outline = std::make_shared<RectangleOperation>();
+  outline->length = 34.0;
+  outline->width = 22.0;
+  outline->corner = 5.0;
+  outline->centre = {0.0, 0.0, -20.0};
+  const Added lid = with_part(document, "Lid outline", outline);
+  Document d = with_look(lid.document, lid.part, {0x6D6A66, false});
+  auto split = std::make_shared<SplitOperation>();
+  split->part = lid.part;
+  split->carried.way = Carry::Z;
+  split->reach = SplitReach::Backwards;
+  split->gap = 0.6;
+  const Added cut = with_step(d, shell, split);
+  d = with_step_parameter(cut.document, cut.step, "gap", "gap");
+  const Added wall = with_step(d, shell, std::make_shared<ThickenOperation>());
+  return with_step_parameter(wall.document, wall.step, "thickness", "wall");
 }
 
 // What the shell's steps and the tile follow.
@@ -385,6 +421,10 @@ Document named_numbers() {
   d = with_number_range(d, "radius", 40.0, 70.0);
   d = with_number(d, "waist", "6");
   d = with_number_range(d, "waist", 0.0, 12.0);
+  d = with_number(d, "wall", "2");
+  d = with_number_range(d, "wall", 1.0, 4.0);
+  d = with_number(d, "gap", "0.6");
+  d = with_number_range(d, "gap", 0.2, 2.0);
   d = with_number(d, "tile", "8");
   return with_number_range(d, "tile", 5.0, 12.0);
 }
@@ -428,6 +468,7 @@ Document make_demo() {
   d = with_look(d, grille.part, {0x8FA3A6, true});
   d = with_look(d, tile.part, {0xB79A7B, true});
   d = with_opening(with_knob(d), shell.part);
+  d = with_lid_and_wall(with_knob_seat(d, shell.part), shell.part);
   return with_sketch(in_layers(with_badge(with_carry_loop(with_case(with_foot(d))))));
 }
 

@@ -120,6 +120,8 @@ struct DisplayPart {
   std::shared_ptr<const DisplayValues> stretch =
       nullptr;  ///< of a pattern and its target; only when wanted
   std::shared_ptr<const DisplayLines> edges = nullptr;  ///< of trimmed faces
+  /// Joints that its last shown step is to keep, and, when wanted, all of the chosen body.
+  std::vector<JointBadge> joints = {};
   /// For what is under the cursor; null in coarse answers.
   std::shared_ptr<const MeshRays> rays = nullptr;
 };

@@ -1,4 +1,5 @@
 #include "core/display/worker.h"
+#include "core/check/joints.h"
 
 #include "core/display/form_plans.h"
 
@@ -339,6 +340,30 @@ void take_shown(const DisplayRequest& request, const PartResult& result, Display
   }
 }
 
+// What the last step that keeps joints says of them: of the shown one or, for other parts, of all.
+std::vector<JointBadge> kept_joints(const Part& part, const PartResult& result, StepId shown) {
+  for (std::size_t k = result.steps.size(); k-- > 0;) {
+    if (!result.steps[k].joints.empty()) return result.steps[k].joints;
+    if (part.steps[k].id == shown) break;
+  }
+  return {};
+}
+
+// How all faces of a body meet; fewer places while the hand moves.
+void add_joints(DisplayPart& part, bool quick, Progress& progress) {
+  const auto* body = std::get_if<Body>(part.shape.get());
+  if (body == nullptr) return;
+  for (const Joint& j : joints_of(*body, quick ? 8 : 32, progress))
+    part.joints.push_back({j.at,
+                           j.measured.level,
+                           -1,
+                           j.measured.gap,
+                           j.measured.angle,
+                           j.measured.curvature,
+                           j.measured.change,
+                           {}});
+}
+
 // Of the steps that were computed.
 void take_messages(const Part& part, const PartResult& result, DisplayAnswer& a) {
   for (std::size_t k = 0; k < result.steps.size(); ++k) {
@@ -375,6 +400,8 @@ void DisplayWorker::answer_drag(const DisplayRequest& request, DisplayAnswer& a,
   take_shown(request, r, a);
   take_messages(*find_part(d, a.chosen), r, a);
   a.parts = {coarse_part(request, a.chosen, a.shown, progress)};
+  a.parts.back().joints = kept_joints(*find_part(d, a.chosen), r, 0);
+  if (request.wants.joints) add_joints(a.parts.back(), true, progress);
   const auto mesh = a.parts.back().mesh;
   if (request.wants.deviation)
     a.parts.back().deviation = cache_->deviation(mesh, a.before, progress);
@@ -446,6 +473,7 @@ void DisplayWorker::answer_dependents(const DisplayRequest& request, DisplayAnsw
       more.steps.clear();
       take_messages(*find_part(d, part), r, more);
       more.parts = {coarse_part(request, part, r.shape, progress)};
+      more.parts.back().joints = kept_joints(*find_part(d, part), r, 0);
       answered_(std::make_shared<const DisplayAnswer>(std::move(more)));
       cache_->followed[part] = r.shape;
     }
@@ -480,6 +508,8 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
                   entry.lines, entry.curves, nullptr,    nullptr};
     p.edges = entry.edges;
     p.rays = entry.rays;
+    p.joints = kept_joints(*part, result, 0);
+    if (part->id == a.chosen && request.wants.joints) add_joints(p, false, progress);
     if (part->id == a.chosen && request.wants.deviation)
       p.deviation = cache_->deviation(entry.mesh, a.before, progress);
     if (part->id == a.chosen && request.wants.curvature)

@@ -17,6 +17,7 @@ struct DisplayWants {
   bool curvature = false;   ///< colours of the chosen part by its bend
   bool stretch = false;     ///< colours of the chosen pattern and its target by stretch
   bool tile = false;        ///< the chosen part as a tile among its neighbours
+  bool joints = false;      ///< how the faces of the chosen body meet
   bool flat_faces = false;  ///< forms as their polygons instead of their limit
   bool before = false;      ///< the shape before the shown step
   bool plot = false;        ///< what other counts of a Rebuild would do

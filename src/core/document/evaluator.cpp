@@ -112,7 +112,8 @@ struct Evaluator::Impl {
               outcome.kept,
               std::move(outcome.hand),
               std::move(outcome.pattern),
-              std::move(outcome.marks)};
+              std::move(outcome.marks),
+              std::move(outcome.joints)};
     } catch (const Cancelled&) {
       throw;
     } catch (const Error& e) {

@@ -19,6 +19,7 @@ struct StepResult {
   std::shared_ptr<const HandNets> hand = nullptr;
   std::shared_ptr<const PatternFacts> pattern = nullptr;
   std::vector<std::array<Vec3, 2>> marks = {};
+  std::vector<JointBadge> joints = {};
 };
 
 struct PartResult {

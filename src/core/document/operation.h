@@ -62,6 +62,16 @@ struct KeptShape {
   Vec3 at;  ///< the worst place
 };
 
+/// How two faces meet at a joint, measured; shown as a badge at its worst place.
+struct JointBadge {
+  Vec3 at;
+  int level = -1;                 ///< G0 to G3 that holds, −1: a gap
+  int wanted = -1;                ///< what the step should keep there; −1: nothing in particular
+  double gap = 0.0, angle = 0.0;  ///< mm, degrees
+  double curvature = 0.0, change = 0.0;  ///< shares of the greater one
+  std::string name = {};                 ///< "first edges"
+};
+
 struct HandNets;      // operations/offers.h
 struct PatternFacts;  // operations/offers.h
 
@@ -76,6 +86,8 @@ struct Outcome {
   std::shared_ptr<const PatternFacts> pattern = nullptr;
   /// Lines that show what the step has matched with what, from one to the other; the first stands out.
   std::vector<std::array<Vec3, 2>> marks = {};
+  /// Joints that the step is to keep.
+  std::vector<JointBadge> joints = {};
 };
 
 /// The stages of the work, in their order.
@@ -125,6 +137,7 @@ struct Beginning {
   std::vector<PartId> picked = {};              ///< in the list of parts, the chosen one first
   std::vector<std::array<int, 4>> points = {};  ///< picked control points: net, i, j, k
   std::optional<Frame> plane = {};              ///< the work plane, when one has been set
+  std::optional<Vec3> view = {};                ///< into the picture of the main view
   std::vector<Pick> picks =
       {};  ///< picked faces, edges and points of a form, with their partners in symmetry
 };

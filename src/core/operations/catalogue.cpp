@@ -2,10 +2,12 @@
 
 #include <vector>
 
+#include "core/operations/blend_parts.h"
 #include "core/operations/border_surface.h"
 #include "core/operations/bring_in.h"
 #include "core/operations/cage.h"
 #include "core/operations/circle.h"
+#include "core/operations/combine_parts.h"
 #include "core/operations/control_curve.h"
 #include "core/operations/convert.h"
 #include "core/operations/copies.h"
@@ -20,6 +22,7 @@
 #include "core/operations/form_edits.h"
 #include "core/operations/form_sources.h"
 #include "core/operations/grid_line.h"
+#include "core/operations/joining.h"
 #include "core/operations/lifted_points.h"
 #include "core/operations/lighten.h"
 #include "core/operations/outlines.h"
@@ -30,6 +33,7 @@
 #include "core/operations/set_degree.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/skinned.h"
+#include "core/operations/solid_steps.h"
 #include "core/operations/solids.h"
 #include "core/operations/sphere.h"
 #include "core/operations/swept.h"
@@ -100,6 +104,26 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<PairEdgesOperation>(),
       std::make_shared<FlowPatternOperation>(),
       std::make_shared<TrimAwayOperation>(),
+      std::make_shared<SplitOperation>(),
+      std::make_shared<HoleOperation>(),
+      std::make_shared<RemoveFacesOperation>(),
+      std::make_shared<OffsetFacesOperation>(),
+      std::make_shared<FacesAsPartOperation>(),
+      std::make_shared<JoinPartsOperation>(),
+      std::make_shared<TakeApartOperation>(),
+      std::make_shared<FillOpeningsOperation>(),
+      std::make_shared<BlendOperation>(),
+      std::make_shared<ThickenOperation>(),
+      std::make_shared<ShellOperation>(),
+      std::make_shared<CloseSolidOperation>(),
+      std::make_shared<UniteOperation>(),
+      std::make_shared<SubtractOperation>(),
+      std::make_shared<IntersectOperation>(),
+      std::make_shared<RoundEdgesOperation>(),
+      std::make_shared<ChamferEdgesOperation>(),
+      std::make_shared<SplitEdgeOperation>(),
+      std::make_shared<MergeEdgesOperation>(),
+      std::make_shared<RefreshEdgesOperation>(),
       std::make_shared<FormBoxOperation>(),
       std::make_shared<FormPlaneOperation>(),
       std::make_shared<FormCylinderOperation>(),

@@ -96,6 +96,14 @@ class DrawsOutline : public DrawsPoints {
   OperationPtr drawn_closed(Leg) const override { return nullptr; }
 };
 
+/// A step that picks faces or edges of other parts.
+class PicksOnParts {
+ public:
+  virtual ~PicksOnParts() = default;
+  /// The part on which a parameter picks; empty: the shape before.
+  virtual PartRef picks_on(std::string_view parameter) const = 0;
+};
+
 /// A picture on a plane that the hand scales.
 class PlacesPicture {
  public:

@@ -12,14 +12,12 @@ namespace evenclay {
 
 void TrimAwayOperation::suit(const Beginning& b) {
   curve = other_curve(b);
+  if (b.view) carried.view = *b.view;
 }
 
 void TrimAwayOperation::describe(ParameterVisitor& v) {
   v.part({"curve", "Curve", "The part with the closed curve that cuts."}, curve);
-  static constexpr std::array<Choice, 4> directions{
-      {{"across", "Across the curve"}, {"x", "Along x"}, {"y", "Along y"}, {"z", "Along z"}}};
-  visit_choice(v, {"direction", "Carried", "The direction in which the curve is carried."},
-               direction, directions);
+  carried.describe(v);
   static constexpr std::array<Choice, 4> reaches{{{"both", "Both ways, through all"},
                                                   {"forwards", "Forwards only"},
                                                   {"backwards", "Backwards only"},
@@ -43,10 +41,10 @@ Outcome TrimAwayOperation::apply(const Shape& before, const Inputs& inputs,
   const auto* set = std::get_if<CurveSet>(inputs.parts.at(curve).get());
   if (set == nullptr || set->curves.empty())
     throw Error("The part that should cut has no curve. Choose a part made of a closed curve.");
-  TrimOptions o{.direction = {1, 0, 0}, .keep = keep, .reach = reach, .step = inputs.step};
-  if (direction == CutDirection::Y) o.direction = {0, 1, 0};
-  if (direction == CutDirection::Z) o.direction = {0, 0, 1};
-  if (direction == CutDirection::AcrossCurve) o.direction = across(set->curves.front());
+  const TrimOptions o{.direction = carried.along(set->curves.front()),
+                      .keep = keep,
+                      .reach = reach,
+                      .step = inputs.step};
   Trimmed trimmed = trim(body, set->curves, o, progress);
   double gap = 0.0;
   for (const Edge& e : trimmed.body.edges) gap = std::max(gap, e.gap);

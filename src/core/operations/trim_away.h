@@ -1,18 +1,15 @@
 #pragma once
 
 #include "core/cut/trim.h"
-#include "core/document/operation.h"
+#include "core/operations/body_picks.h"
 
 namespace evenclay {
-
-/// Along what the cutting curve is carried.
-enum class CutDirection { AcrossCurve, X, Y, Z };
 
 /// G2: an opening cut by a closed curve of another part. See core/cut/trim.h.
 class TrimAwayOperation : public OperationOf<TrimAwayOperation> {
  public:
   PartRef curve;
-  CutDirection direction = CutDirection::AcrossCurve;
+  Carried carried;
   TrimReach reach = TrimReach::BothWays;
   TrimKeep keep = TrimKeep::Outside;
 

@@ -1,0 +1,322 @@
+#include "app/tools/pick_tool.h"
+
+#include <QGuiApplication>
+#include <algorithm>
+#include <cmath>
+
+#include "app/look/colours.h"
+#include "app/view/layers.h"
+#include "app/view/near_line.h"
+#include "core/body/region.h"
+#include "core/check/curve_measures.h"
+#include "core/cut/round.h"
+#include "core/operations/body_picks.h"
+#include "core/operations/offers.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr double kEdgeRadius = 8.0;  // pixels
+
+std::vector<float> line_through(const std::vector<Vec3>& places) {
+  std::vector<float> pieces;
+  for (std::size_t k = 0; k + 1 < places.size(); ++k) add_piece(pieces, places[k], places[k + 1]);
+  return pieces;
+}
+
+std::vector<float> edge_line(const Edge& edge) {
+  const CurveEvaluator e(edge.curve);
+  constexpr int kPieces = 32;
+  std::vector<Vec3> places;
+  for (int k = 0; k <= kPieces; ++k)
+    places.push_back(e.point(e.curve().knots.first() + e.curve().knots.length() * k / kPieces));
+  return line_through(places);
+}
+
+// Hatching of a face: lines of constant v inside its loops.
+std::vector<float> face_lines(const Face& face) {
+  const FaceRegion region(face);
+  const SurfaceEvaluator e(*face.surface);
+  std::vector<float> pieces;
+  constexpr int kLines = 9, kPieces = 40;
+  for (int n = 0; n < kLines; ++n) {
+    const double v = region.v_low() + (region.v_high() - region.v_low()) * (n + 0.5) / kLines;
+    std::optional<Vec3> last;
+    for (int k = 0; k <= kPieces; ++k) {
+      const double u = region.u_low() + (region.u_high() - region.u_low()) * k / kPieces;
+      if (!region.contains(u, v)) {
+        last.reset();
+        continue;
+      }
+      const Vec3 p = e.point(u, v);
+      if (last) add_piece(pieces, *last, p);
+      last = p;
+    }
+  }
+  return pieces;
+}
+
+class CollectPicks : public PartialVisitor {
+ public:
+  struct Found {
+    std::string name, label;
+    std::vector<Pick> picks;
+    PickRange range;
+  };
+  std::vector<Found> found;
+  void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange& r) override {
+    found.push_back({std::string(i.name), std::string(i.label), v, r});
+  }
+};
+
+class SetPicks : public PartialVisitor {
+ public:
+  SetPicks(std::string name, std::vector<Pick> picks)
+      : name_(std::move(name)), picks_(std::move(picks)) {}
+  void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange& r) override {
+    if (i.name != name_) return;
+    check_range(i, picks_, r);
+    v = picks_;
+  }
+
+ private:
+  std::string name_;
+  std::vector<Pick> picks_;
+};
+
+}  // namespace
+
+bool PickTool::List::takes(PickKind kind) const {
+  return std::find(range.kinds.begin(), range.kinds.end(), kind) != range.kinds.end();
+}
+
+std::shared_ptr<const PickTool::Target> PickTool::target_of(const ShapePtr& shape) const {
+  for (const auto& t : kept_)
+    if (t->shape == shape) return t;
+  const auto* body = shape ? std::get_if<Body>(shape.get()) : nullptr;
+  if (body == nullptr) return nullptr;
+  auto made = std::make_shared<Target>();
+  made->shape = shape;
+  made->body = edged(*body);
+  made->topology = topology(made->body);
+  for (const Edge& e : made->body.edges) made->edges.push_back(edge_line(e));
+  for (const Face& f : made->body.faces) made->faces.push_back(face_lines(f));
+  if (kept_.size() >= 3) kept_.erase(kept_.begin());
+  kept_.push_back(made);
+  return made;
+}
+
+std::vector<PickTool::List> PickTool::lists() const {
+  const Step* step = find_step(c_.model.document(), c_.model.chosen_step());
+  if (step == nullptr || !step->enabled || (!c_.model.trial() && c_.model.chosen_is_last()))
+    return {};
+  if (offer_of<TakesPlace>(*step->operation) != nullptr) return {};
+  const auto* elsewhere = offer_of<PicksOnParts>(*step->operation);
+  const auto answer = c_.model.answer();
+  CollectPicks collect;
+  step->operation->clone()->describe(collect);
+  std::vector<List> result;
+  for (CollectPicks::Found& f : collect.found) {
+    List list{std::move(f.name),
+              QString::fromStdString(f.label),
+              std::move(f.picks),
+              f.range,
+              0,
+              nullptr,
+              elsewhere != nullptr && f.range.kinds.front() == PickKind::Edge};
+    if (elsewhere != nullptr) {
+      list.part = elsewhere->picks_on(list.name).part;
+      const auto drawn = c_.model.drawn().find(list.part);
+      if (drawn != c_.model.drawn().end()) list.on = target_of(drawn->second.shape);
+    } else if (answer && answer->shown_step == step->id) {
+      list.on = target_of(answer->before);
+    }
+    if (list.on) result.push_back(std::move(list));
+  }
+  return result;
+}
+
+std::optional<std::size_t> PickTool::edge_at(const Target& on, const QPointF& at,
+                                             double& rank) const {
+  const std::size_t k = c_.views.at(at);
+  std::optional<std::size_t> best;
+  for (std::size_t e = 0; e < on.edges.size(); ++e) {
+    if (on.topology.uses[e].empty()) continue;
+    const NearLine near = near_line(c_.views.camera(k), c_.views.rect(k), at, on.edges[e]);
+    if (near.pixels > kEdgeRadius) continue;
+    // Of edges that lie together on the screen the front one is meant.
+    const double here = std::floor(near.pixels / 4.0) * 1e6 + near.depth;
+    if (here >= rank) continue;
+    rank = here;
+    best = e;
+  }
+  return best;
+}
+
+std::optional<std::size_t> PickTool::face_at(const List& list, const QPointF& at) const {
+  const PartId part = list.part != 0 ? list.part : c_.model.chosen_part();
+  const auto drawn = c_.model.drawn().find(part);
+  const auto place = c_.pick().place_on(part, at);
+  if (place && drawn != c_.model.drawn().end() && drawn->second.shape) {
+    const auto* shown = std::get_if<Body>(drawn->second.shape.get());
+    const auto number = static_cast<std::size_t>(place->surface);
+    if (shown != nullptr && number < shown->faces.size())
+      if (const int f = face_with_tag(list.on->body, shown->faces[number].tag); f >= 0)
+        return static_cast<std::size_t>(f);
+  }
+  // A face that the step has taken away: inside its outline on the screen.
+  const std::size_t k = c_.views.at(at);
+  for (const Pick& pick : list.picks) {
+    const int f = face_with_tag(list.on->body, pick.tag);
+    if (pick.kind != PickKind::Face || f < 0) continue;
+    const Face& face = list.on->body.faces[static_cast<std::size_t>(f)];
+    bool inside = false;
+    for (const Loop& loop : face.loops) {
+      std::vector<Parameter> outline;
+      for (const Parameter& p : loop_polygon(loop, *face.surface, 1e-3)) {
+        const OnScreen o =
+            to_screen(c_.views.camera(k), c_.views.rect(k), evaluate(*face.surface, p.u, p.v));
+        outline.push_back({o.at.x(), o.at.y()});
+      }
+      inside ^= winds_round(outline, {at.x(), at.y()});
+    }
+    if (inside) return static_cast<std::size_t>(f);
+  }
+  return std::nullopt;
+}
+
+std::optional<PickTool::Hit> PickTool::hit(const std::vector<List>& lists, const QPointF& at,
+                                           bool single) const {
+  std::optional<Hit> best;
+  double rank = 1e300;
+  for (std::size_t l = 0; l < lists.size(); ++l) {
+    if (!lists[l].takes(PickKind::Edge)) continue;
+    double here = rank;
+    const auto e = edge_at(*lists[l].on, at, here);
+    if (!e) continue;
+    // On one part the list that is still empty is meant.
+    rank = here - (lists[l].picks.empty() ? 0.5 : 0.0);
+    best = Hit{l, PickKind::Edge,
+               single ? std::vector<std::size_t>{*e}
+                      : smooth_chain(lists[l].on->body, lists[l].on->topology, *e)};
+  }
+  if (best) return best;
+  for (std::size_t l = 0; l < lists.size(); ++l)
+    if (lists[l].takes(PickKind::Face))
+      if (const auto f = face_at(lists[l], at)) return Hit{l, PickKind::Face, {*f}};
+  return std::nullopt;
+}
+
+bool PickTool::is_picked(const List& list, const Hit& hit) const {
+  return std::all_of(hit.items.begin(), hit.items.end(), [&](std::size_t item) {
+    const Tag tag =
+        hit.kind == PickKind::Edge ? list.on->body.edges[item].tag : list.on->body.faces[item].tag;
+    return std::any_of(list.picks.begin(), list.picks.end(),
+                       [&](const Pick& p) { return p.kind == hit.kind && p.tag == tag; });
+  });
+}
+
+void PickTool::set_picks(const List& list, std::vector<Pick> picks) {
+  const Step* step = find_step(c_.model.document(), c_.model.chosen_step());
+  if (step == nullptr) return;
+  c_.model.attempt([&] {
+    const std::shared_ptr<Operation> changed = step->operation->clone();
+    SetPicks set(list.name, std::move(picks));
+    changed->describe(set);
+    c_.model.change_operation(step->id, changed, QObject::tr("Pick"),
+                              QString("%1.picks").arg(step->id));
+  });
+}
+
+bool PickTool::press(const HandEvent& e) {
+  if (e.button != Qt::LeftButton) return false;
+  const std::vector<List> all = lists();
+  const auto found = hit(all, e.at, (e.modifiers & Qt::ShiftModifier) != 0);
+  if (!found) return false;
+  const List& list = all[found->list];
+  const bool out = is_picked(list, *found);
+  std::vector<Pick> picks = list.one_chain ? std::vector<Pick>{} : list.picks;
+  for (const std::size_t item : found->items) {
+    const Pick pick = found->kind == PickKind::Edge ? pick_of_body_edge(list.on->body, item)
+                                                    : pick_of_body_face(list.on->body, item);
+    std::erase_if(picks, [&](const Pick& p) { return p.kind == pick.kind && p.tag == pick.tag; });
+    if (!out) picks.push_back(pick);
+  }
+  set_picks(list, std::move(picks));
+  hover(e.at);
+  return true;
+}
+
+bool PickTool::hover(const QPointF& at) {
+  words_.clear();
+  hovered_.reset();
+  const std::vector<List> all = lists();
+  if (all.empty()) return false;
+  hovered_ = hit(all, at, (QGuiApplication::keyboardModifiers() & Qt::ShiftModifier) != 0);
+  c_.view.update();
+  if (!hovered_) return false;
+  const List& list = all[hovered_->list];
+  const bool out = is_picked(list, *hovered_);
+  if (hovered_->kind == PickKind::Edge) {
+    double length = 0.0;
+    for (const std::size_t e : hovered_->items) length += arc_length(list.on->body.edges[e].curve);
+    const QString what = hovered_->items.size() == 1
+                             ? QObject::tr("Edge, %1 mm").arg(length, 0, 'f', 1)
+                             : QObject::tr("%1 edges in a line, %2 mm")
+                                   .arg(hovered_->items.size())
+                                   .arg(length, 0, 'f', 1);
+    words_ = out ? QObject::tr("%1: a click takes it out").arg(what)
+                 : QObject::tr("%1: a click picks it, Shift one edge only").arg(what);
+  } else {
+    words_ = out ? QObject::tr("Face %1: a click takes it out").arg(hovered_->items[0] + 1)
+                 : QObject::tr("Face %1: a click picks it").arg(hovered_->items[0] + 1);
+  }
+  c_.view.setCursor(Qt::PointingHandCursor);
+  return true;
+}
+
+void PickTool::leave() {
+  hovered_.reset();
+  words_.clear();
+}
+
+void PickTool::add_to(Scene& scene) const {
+  const std::vector<List> all = lists();
+  const auto add = [](LineItem& item, const std::vector<float>& pieces) {
+    item.pieces.insert(item.pieces.end(), pieces.begin(), pieces.end());
+  };
+  LineItem picked{{}, look::colours().water, 4.0F, true};
+  LineItem hatched{{}, look::colours().water, 1.5F, true};
+  for (const List& list : all)
+    for (const Pick& p : list.picks) {
+      if (p.kind == PickKind::Face) {
+        if (const int f = face_with_tag(list.on->body, p.tag); f >= 0) {
+          const auto face = static_cast<std::size_t>(f);
+          add(hatched, list.on->faces[face]);
+          for (const Loop& loop : list.on->body.faces[face].loops)
+            for (const EdgeUse& use : loop) add(picked, list.on->edges[use.edge]);
+        }
+        continue;
+      }
+      for (std::size_t e = 0; e < list.on->body.edges.size(); ++e)
+        if (list.on->body.edges[e].tag == p.tag) add(picked, list.on->edges[e]);
+    }
+  LineItem hover{{}, look::colours().clay, 3.0F, true};
+  if (hovered_ && hovered_->list < all.size()) {
+    const List& list = all[hovered_->list];
+    for (const std::size_t item : hovered_->items) {
+      if (hovered_->kind == PickKind::Edge) {
+        if (item < list.on->edges.size()) add(hover, list.on->edges[item]);
+        continue;
+      }
+      if (item >= list.on->body.faces.size()) continue;
+      for (const Loop& loop : list.on->body.faces[item].loops)
+        for (const EdgeUse& use : loop) add(hover, list.on->edges[use.edge]);
+    }
+  }
+  for (LineItem* item : {&hatched, &picked, &hover})
+    if (!item->pieces.empty()) scene.lines.push_back(std::move(*item));
+}
+
+}  // namespace evenclay

@@ -1,0 +1,146 @@
+#include "core/operations/blend_parts.h"
+
+#include <fmt/format.h>
+
+#include <array>
+
+#include "core/base/error.h"
+#include "core/operations/common.h"
+#include "core/operations/curves.h"
+#include "core/operations/rows.h"
+
+namespace evenclay {
+
+namespace {
+
+// Sections as numbers in threes: share, bulge at the first edges, bulge at the second.
+class SectionsData : public NumbersData {
+ public:
+  explicit SectionsData(std::vector<BlendSection>& sections) : sections_(sections) {
+    reach = 100.0;
+    for (const BlendSection& s : sections)
+      values.insert(values.end(), {s.share, s.bulge_a, s.bulge_b});
+  }
+  void from_json(const std::string& text) override {
+    NumbersData::from_json(text);
+    take();
+  }
+  void set(std::string_view address, std::string_view text) override {
+    NumbersData::set(address, text);
+    take();
+  }
+
+ private:
+  void take() {
+    if (values.size() % 3 != 0)
+      throw Error(
+          "A section is three numbers: its place from 0 to 1, the bulge at the first edges and "
+          "that at the second.");
+    std::vector<BlendSection> made;
+    for (std::size_t k = 0; k < values.size(); k += 3) {
+      if (values[k] < 0.0 || values[k] > 1.0 || values[k + 1] < 0.05 || values[k + 2] < 0.05)
+        throw Error("A section lies at a place from 0 to 1 and has bulges of 0.05 or more.");
+      made.push_back({values[k], values[k + 1], values[k + 2]});
+    }
+    sections_ = std::move(made);
+  }
+  std::vector<BlendSection>& sections_;
+};
+
+JointBadge badge(const Continuity& c, const Vec3& at, int wanted, std::string name) {
+  return {at, c.level, wanted, c.gap, c.angle, c.curvature, c.change, std::move(name)};
+}
+
+std::string joint_words(const JointBadge& j) {
+  std::string words = fmt::format(
+      "{}: G{} wanted, {} (gap {:.4f} mm, angle {:.3f}°", j.name, j.wanted,
+      j.level < 0 ? std::string("not met") : fmt::format("G{} holds", j.level), j.gap, j.angle);
+  if (j.wanted >= 2) words += fmt::format(", curvature {:.1f} %", 100.0 * j.curvature);
+  if (j.wanted >= 3) words += fmt::format(", its change {:.1f} %", 100.0 * j.change);
+  return words + ")";
+}
+
+}  // namespace
+
+void BlendOperation::suit(const Beginning& b) {
+  first = second = b.chosen;
+  const std::vector<PartRef> others = other_picked_bodies(b);
+  if (!others.empty()) second = others.front();
+}
+
+void BlendOperation::describe(ParameterVisitor& v) {
+  static constexpr std::array<Choice, 4> levels{{{"g0", "G0, position"},
+                                                 {"g1", "G1, tangent"},
+                                                 {"g2", "G2, curvature"},
+                                                 {"g3", "G3, its change"}}};
+  const NumberRange bulge{0.05, 20.0, "", 0.1, 2};
+  v.group("First edges");
+  v.part({"first", "Part", "The part with the first chain of edges."}, first);
+  v.picks({"first_edges", "Edges", "Clicked in the view; none: the nearest open chain."},
+          first_edges, kBodyEdges);
+  v.choice({"first_continuity", "Continuity", "How the blend goes on there."}, at_first.continuity,
+           levels);
+  v.number({"first_bulge", "Bulge", "How far that side's direction is felt."}, at_first.bulge,
+           bulge);
+  v.group("Second edges");
+  v.part({"second", "Part", "The part with the second chain; may be the same."}, second);
+  v.picks({"second_edges", "Edges", "Clicked in the view; none: the nearest open chain."},
+          second_edges, kBodyEdges);
+  v.choice({"second_continuity", "Continuity", "How the blend goes on there."},
+           at_second.continuity, levels);
+  v.number({"second_bulge", "Bulge", "How far that side's direction is felt."}, at_second.bulge,
+           bulge);
+  v.group("Match");
+  v.toggle({"reversed", "Reverse", "The second edges are walked the other way."}, reversed);
+  v.number({"seam", "Seam", "Moves the second seam on by a share of its length."}, seam,
+           {-1.0, 1.0, "", 0.01, 3});
+  SectionsData data(sections);
+  v.data({"sections", "Sections", "Other bulges at places: place, first bulge, second bulge."},
+         data);
+}
+
+std::string BlendOperation::summary() const {
+  return fmt::format("G{} to G{}", at_first.continuity, at_second.continuity);
+}
+
+Outcome BlendOperation::apply(const Shape&, const Inputs& inputs, Progress& progress) const {
+  if (first.empty() || second.empty())
+    throw Error("Blend needs a part for each chain of edges. Choose them in the settings.");
+  const bool same = first == second;
+  const Body a = edged(faces_of(*inputs.parts.at(first), label()));
+  const Body b = same ? a : edged(faces_of(*inputs.parts.at(second), label()));
+  std::vector<std::string> notes;
+  std::vector<std::size_t> edges_a, edges_b;
+  if (!first_edges.empty()) edges_a = edges_picked(a, first_edges, notes);
+  if (!second_edges.empty()) edges_b = edges_picked(b, second_edges, notes);
+  if (edges_a.empty() || edges_b.empty()) {
+    const ChainPair nearest = nearest_chains(a, b, same);
+    if (nearest.a.empty())
+      throw Error(
+          "There are no two open chains of edges to blend between. Cut an opening, or click the "
+          "edges.");
+    if (edges_a.empty()) edges_a = nearest.a;
+    if (edges_b.empty()) edges_b = nearest.b;
+  }
+  const EdgeChain chain_a(a, edges_a), chain_b(b, edges_b);
+  BlendedSurface made =
+      blended(chain_a, a, chain_b, b,
+              {at_first, at_second, reversed, seam, sections, inputs.tolerance}, progress);
+  Outcome outcome{body_of({std::move(made.surface)}, inputs.step), std::move(notes)};
+  outcome.joints = {badge(made.at_a, made.worst_a, at_first.continuity, "First edges"),
+                    badge(made.at_b, made.worst_b, at_second.continuity, "Second edges")};
+  for (const JointBadge& j : outcome.joints) {
+    outcome.notes.push_back(joint_words(j) + ".");
+    if (j.level < j.wanted)
+      outcome.notes.push_back(
+          fmt::format("{} no longer keep G{}: the neighbour bends or moved too far there. Lower "
+                      "the bulge, ask for less, or move it back.",
+                      j.name, j.wanted));
+  }
+  outcome.notes.push_back(
+      fmt::format("Matched lines are {:.1f} to {:.1f} mm long.", made.shortest, made.longest));
+  outcome.marks = std::move(made.matched);
+  return outcome;
+}
+
+}  // namespace evenclay
