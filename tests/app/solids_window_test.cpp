@@ -245,3 +245,75 @@ TEST_CASE("a hole is clicked where it shall be and goes through") {
   CHECK(closed(shown(w)));
   keep(w);
 }
+
+TEST_CASE("a corner of a box is dragged and the flat faces follow") {
+  Window w(false);
+  const PartId block = add_part(w, "Block", "box", {});
+  w.window.view().frame_all();
+  w.window.stages().open(Stage::CutAndJoin);
+  const double volume = w.window.model().gauges()->volume.value_or(0.0);
+  REQUIRE(volume > 0.0);
+  press(w, "corner_edit");
+  keep(w);
+  REQUIRE(w.window.editor().net());
+  REQUIRE(w.window.editor().form() != nullptr);
+  const Nets& nets = w.window.editor().net()->shown;
+  REQUIRE(nets.size() == 8);
+  // The upper four by their places, moved by a typed amount.
+  Selection upper;
+  double top = -1e300;
+  for (int k = 0; k < 8; ++k) top = std::max(top, nets.nets[0].point(k, 0, 0).z);
+  std::vector<Tag> tags;
+  for (int k = 0; k < 8; ++k)
+    if (nets.nets[0].point(k, 0, 0).z > top - 1e-6) {
+      upper.insert({0, k, 0, 0});
+      tags.push_back(w.window.editor().form()->links->point_tags[static_cast<std::size_t>(k)]);
+    }
+  REQUIRE(upper.size() == 4);
+  w.window.editor().set_form_kind(PickKind::Corner);
+  w.window.editor().pick_form(tags);
+  const Box3 box = w.window.model().drawn().at(block).mesh->box;
+  REQUIRE(w.window.editor().move_by({MoveDirection::Z, 5.0, {}}));
+  w.settle();
+  CHECK(closed(shown(w)));
+  CHECK(w.window.model().drawn().at(block).mesh->box.max.z == Approx(box.max.z + 5.0));
+  CHECK(find_part(w.window.model().document(), block)->steps.size() == 2);  // in the step itself
+  // One of them with the mouse.
+  w.window.editor().pick_form({tags.front()});
+  w.window.editor().set_direction(MoveDirection::Z);
+  const QPoint at = w.point(*w.window.editor().picked().begin());
+  QTest::mousePress(&w.window.view(), Qt::LeftButton, {}, at);
+  for (int k = 1; k <= 6; ++k) QTest::mouseMove(&w.window.view(), at - QPoint(0, 5 * k), 5);
+  QTest::mouseRelease(&w.window.view(), Qt::LeftButton, {}, at - QPoint(0, 30));
+  w.settle();
+  CHECK(closed(shown(w)));
+  CHECK(w.window.model().drawn().at(block).mesh->box.max.z > box.max.z + 5.5);
+  w.window.model().undo();
+  w.settle();
+  CHECK(w.window.model().drawn().at(block).mesh->box.max.z == Approx(box.max.z + 5.0));
+}
+
+TEST_CASE("the edge of a sheet is matched to another, and follows it") {
+  Window w(false);
+  const PartId fixed = add_part(w, "Fixed", "plane", {{"length_x", "20"}, {"length_y", "20"}});
+  const PartId loose =
+      add_part(w, "Loose", "plane",
+               {{"length_x", "20"}, {"length_y", "20"}, {"centre_x", "23"}, {"centre_z", "2"}});
+  OperationPtr rebuild = make_operation("rebuild");
+  for (const char* count : {"points_u", "points_v"}) rebuild = with_parameter(*rebuild, count, "6");
+  w.window.model().commit(with_step(w.window.model().document(), loose, rebuild).document,
+                          "Rebuild", {});
+  w.settle();
+  w.window.model().pick_parts({fixed});
+  w.window.stages().open(Stage::CutAndJoin);
+  press(w, "match");
+  REQUIRE(w.window.model().drawn().at(loose).joints.size() == 1);
+  CHECK(w.window.model().drawn().at(loose).joints[0].level >= 1);
+  CHECK(w.window.model().drawn().at(loose).mesh->box.min.x == Approx(10.0).margin(0.01));
+  keep(w);
+  const Part* part = find_part(w.window.model().document(), std::string_view("Fixed"));
+  w.window.model().change_operation(
+      part->steps[0].id, with_parameter(*part->steps[0].operation, "centre_x", "-1"), "Move", {});
+  w.settle();
+  CHECK(w.window.model().drawn().at(loose).mesh->box.min.x == Approx(9.0).margin(0.01));
+}

@@ -78,7 +78,7 @@ TEST_CASE("an edge in three pieces keeps its length, and merges again") {
   CHECK_THROWS_WITH(with_split_edge(a, 99, {0.5}, 7), Contains("no such edge"));
 }
 
-TEST_CASE("edges that meet at a corner are not merged; the angle is said") {
+TEST_CASE("edges that meet at a corner are not merged and the angle is said") {
   // A sheet of its own: its corners lie between the same (one) face.
   const MergedEdges merged = with_merged_edges(sheet(10.0), {}, 0.1, progress);
   CHECK(merged.merged == 0);

@@ -70,7 +70,7 @@ void GaugesStrip::make_cards() {
   };
   points_ = card("gauge_points", tr("Control points"),
                  tr("Control points of the shown shape: along u × along v, degree u × v."),
-                 "400 · 20 × 20 · °3 × 3");
+                 "1800 · 300 × 6 · °3 × 5");
   evenness_ = card("gauge_evenness", tr("Evenness"),
                    tr("How evenly the grid lies along u and v; 100 % is perfectly even. Press to "
                       "colour the legs of the net by their length."),

@@ -10,7 +10,7 @@ const StageInfo& info(Stage stage) {
       {"Grid", "grid-3x3", "Choose the control-point grid the shaping needs.", ""},
       {"Shape", "move-3d", "Move control points until highlights flow.", ""},
       {"Pattern", "layout-grid", "Repeat a tile over the shaped surface.", ""},
-      {"Cut & join", "scissors", "Cut openings along curves.", ""},
+      {"Cut & join", "scissors", "Split, join, blend, make solid.", ""},
       {"Check", "scan-line", "Look at highlights and numbers.", ""},
       {"Deliver", "package", "Hand over files.", ""},
   }};

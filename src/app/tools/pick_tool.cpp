@@ -87,6 +87,12 @@ class SetPicks : public PartialVisitor {
 
 }  // namespace
 
+const std::vector<float>& PickTool::Target::hatching(std::size_t face) const {
+  const auto [at, fresh] = faces_.try_emplace(face);
+  if (fresh) at->second = face_lines(body.faces[face]);
+  return at->second;
+}
+
 bool PickTool::List::takes(PickKind kind) const {
   return std::find(range.kinds.begin(), range.kinds.end(), kind) != range.kinds.end();
 }
@@ -101,7 +107,6 @@ std::shared_ptr<const PickTool::Target> PickTool::target_of(const ShapePtr& shap
   made->body = edged(*body);
   made->topology = topology(made->body);
   for (const Edge& e : made->body.edges) made->edges.push_back(edge_line(e));
-  for (const Face& f : made->body.faces) made->faces.push_back(face_lines(f));
   if (kept_.size() >= 3) kept_.erase(kept_.begin());
   kept_.push_back(made);
   return made;
@@ -118,14 +123,15 @@ std::vector<PickTool::List> PickTool::lists() const {
   step->operation->clone()->describe(collect);
   std::vector<List> result;
   for (CollectPicks::Found& f : collect.found) {
-    List list{std::move(f.name),
-              QString::fromStdString(f.label),
-              std::move(f.picks),
-              f.range,
-              0,
-              nullptr,
-              elsewhere != nullptr && f.range.kinds.front() == PickKind::Edge};
-    if (elsewhere != nullptr) {
+    List list{
+        std::move(f.name),
+        QString::fromStdString(f.label),
+        std::move(f.picks),
+        f.range,
+        0,
+        nullptr,
+        f.range.most == 1 || (elsewhere != nullptr && f.range.kinds.front() == PickKind::Edge)};
+    if (elsewhere != nullptr && !elsewhere->picks_on(list.name).empty()) {
       list.part = elsewhere->picks_on(list.name).part;
       const auto drawn = c_.model.drawn().find(list.part);
       if (drawn != c_.model.drawn().end()) list.on = target_of(drawn->second.shape);
@@ -293,7 +299,7 @@ void PickTool::add_to(Scene& scene) const {
       if (p.kind == PickKind::Face) {
         if (const int f = face_with_tag(list.on->body, p.tag); f >= 0) {
           const auto face = static_cast<std::size_t>(f);
-          add(hatched, list.on->faces[face]);
+          add(hatched, list.on->hatching(face));
           for (const Loop& loop : list.on->body.faces[face].loops)
             for (const EdgeUse& use : loop) add(picked, list.on->edges[use.edge]);
         }

@@ -2,6 +2,7 @@
 // edges, or takes it out again.
 #pragma once
 
+#include <map>
 #include <memory>
 
 #include "app/tools/hand_tool.h"
@@ -25,7 +26,11 @@ class PickTool : public HandTool {
     ShapePtr shape;
     Body body;  ///< with all borders as edges
     Topology topology;
-    std::vector<std::vector<float>> edges, faces;
+    std::vector<std::vector<float>> edges;
+    const std::vector<float>& hatching(std::size_t face) const;
+
+   private:
+    mutable std::map<std::size_t, std::vector<float>> faces_;  ///< made when they are first shown
   };
   /// A parameter of the chosen step that takes faces or edges.
   struct List {

@@ -60,6 +60,7 @@ void PointEditor::refresh() {
   }
   if (!model_.up_to_date()) return;
   net_.reset();
+  too_many_ = false;
   mirrors_.clear();
   const auto answer = model_.answer();
   const Step* step = find_step(model_.document(), model_.chosen_step());
@@ -89,6 +90,15 @@ void PointEditor::refresh() {
     net.below = net.shown;
     net.shapings = ShapedPointsOperation().offered(*answer->shown).shapings;
   }
+  // What was cut or joined may have more points than a hand can use, such as a blend: they would hide it.
+  constexpr std::size_t kUsable = 600;
+  too_many_ = net.step == 0 && step->operation->info().stage == Stage::CutAndJoin &&
+              net.shown.size() > kUsable;
+  if (too_many_) {
+    picked_.clear();
+    Q_EMIT changed();
+    return;
+  }
   std::erase_if(picked_, [&](const PointIndex& p) { return !net.shown.contains(p); });
   if (!net.shown.contains(leader_)) leader_ = {};
   mirrors_ =
@@ -114,6 +124,11 @@ QString PointEditor::obstacle() const {
   if (!net_ && chosen != nullptr && offer_of<DrawsPoints>(*chosen->operation) != nullptr)
     return tr(
         "The places of this curve are dragged themselves. Add Rebuild to shape control points.");
+  if (!net_ && too_many_)
+    return tr(
+        "What this step made has too many control points to be moved by hand. Shape the steps "
+        "below it, "
+        "or add Rebuild or Lighten.");
   if (!net_)
     return tr("This part has no control points to move. Choose a part made of surfaces or curves.");
   const Step* step = find_step(model_.document(), model_.chosen_step());

@@ -238,6 +238,7 @@ class PointEditor : public QObject {
   double ratio_ = 1.0;
   double step_ = 0.0;
   bool net_visible_ = true;
+  bool too_many_ = false;  // points of what a cut or blend made
   double points_moved_ = 0.0;
   double surface_moved_ = 0.0;
 };

@@ -134,9 +134,7 @@ void add_net(Scene& s, const LayerInput& in) {
 
 void add_marks(Scene& s, const LayerInput& in) {
   const auto answer = in.model.answer();
-  if (!answer || answer->marks.empty() || !in.editor.net_visible() ||
-      answer->chosen != in.model.chosen_part())
-    return;
+  if (!answer || answer->marks.empty() || answer->chosen != in.model.chosen_part()) return;
   LineItem first{{}, look::colours().good, 4.0F, true};
   LineItem others{{}, look::colours().good, 1.4F, true};
   for (std::size_t k = 0; k < answer->marks.size(); ++k)

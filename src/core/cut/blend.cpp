@@ -95,10 +95,10 @@ std::vector<Vec3> end_points(const ChainPlace& p, int continuity, double h, int 
   return q;
 }
 
-class Blender {
+class CrossCurves {
  public:
-  Blender(const EdgeChain& a, const Body& body_a, const EdgeChain& b, const Body& body_b,
-          const BlendOptions& o, Progress& progress)
+  CrossCurves(const EdgeChain& a, const Body& body_a, const EdgeChain& b, const Body& body_b,
+              const BlendOptions& o, Progress& progress)
       : a_(a),
         b_(b),
         body_a_(body_a),
@@ -313,7 +313,7 @@ BlendedSurface blended(const EdgeChain& a, const Body& body_a, const EdgeChain& 
   for (const BlendSide* side : {&options.a, &options.b})
     if (side->continuity < 0 || side->continuity > 3 || !(side->bulge > 0.0))
       throw Error("A blend needs a continuity from G0 to G3 and a bulge above 0 on each side.");
-  const BlendedSurface result = Blender(a, body_a, b, body_b, options, progress).run();
+  const BlendedSurface result = CrossCurves(a, body_a, b, body_b, options, progress).run();
   if (!(result.shortest > 1e-6 * a.length()))
     throw Error("The two chains of edges meet; there is nothing between them to blend.");
   return result;

@@ -38,31 +38,42 @@ Vec3 direction_at(const Curve& c, bool end) {
   return normalized(derivatives(c, end ? c.knots.last() : c.knots.first(), 1).d1);
 }
 
-// One curve through several that follow each other, each over its own stretch of [0, n].
-Curve strung(const std::vector<Curve>& curves, const std::vector<bool>& forward) {
-  std::vector<CurveEvaluator> all(curves.begin(), curves.end());
-  std::vector<double> breaks;
-  for (std::size_t k = 0; k < curves.size(); ++k) {
+// One curve through two that follow each other, each over a stretch as long as it is (mm); where they meet it takes the
+// mean of both directions, so that a joint of a fraction of a degree leaves no kink. A parameter curve laid with the
+// lengths of its edge runs as the edge does.
+Curve strung(const std::array<Curve, 2>& curves, const std::array<bool, 2>& forward,
+             const std::array<double, 2>& lengths) {
+  const std::array<CurveEvaluator, 2> all{CurveEvaluator(curves[0]), CurveEvaluator(curves[1])};
+  const auto piece = [&](std::size_t k, double t) {
     const KnotVector& knots = curves[k].knots;
-    std::vector<double> own;
-    for (const double t : breakpoints(knots)) {
-      const double share = (t - knots.first()) / knots.length();
-      own.push_back(static_cast<double>(k) + (forward[k] ? share : 1.0 - share));
-    }
-    std::sort(own.begin(), own.end());
-    breaks.insert(breaks.end(), own.begin(), own.end() - 1);
-  }
-  breaks.push_back(static_cast<double>(curves.size()));
-  const auto function = [&](double t) {
-    const auto k = std::min(static_cast<std::size_t>(std::max(0.0, t)), curves.size() - 1);
-    const KnotVector& knots = curves[k].knots;
-    const double share = t - static_cast<double>(k);
-    const double s = knots.first() + (forward[k] ? share : 1.0 - share) * knots.length();
-    CurveDerivatives d = all[k].derivatives(s, 1);
-    d.d1 *= (forward[k] ? 1.0 : -1.0) * knots.length();
+    const double share = (t - (k == 0 ? 0.0 : lengths[0])) / lengths[k];
+    CurveDerivatives d =
+        all[k].derivatives(knots.first() + (forward[k] ? share : 1.0 - share) * knots.length(), 1);
+    d.d1 *= (forward[k] ? 1.0 : -1.0) * knots.length() / lengths[k];
     return d;
   };
-  return hermite_curve(function, breaks, 1e-9 * (1.0 + size(curves.front())));
+  // Breaks that each needs by itself.
+  std::vector<double> breaks{0.0};
+  for (const std::size_t k : {std::size_t{0}, std::size_t{1}}) {
+    const double begin = k == 0 ? 0.0 : lengths[0];
+    std::vector<double> own;
+    for (const double t : breakpoints(curves[k].knots)) {
+      const double share = (t - curves[k].knots.first()) / curves[k].knots.length();
+      own.push_back(begin + lengths[k] * (forward[k] ? share : 1.0 - share));
+    }
+    std::sort(own.begin(), own.end());
+    const Curve fitted =
+        hermite_curve([&](double t) { return piece(k, t); }, own, 1e-7 * (1.0 + size(curves[k])));
+    for (const double t : breakpoints(fitted.knots))
+      if (t > breaks.back() + 1e-12 * (lengths[0] + lengths[1])) breaks.push_back(t);
+  }
+  const auto function = [&](double t) {
+    if (t < lengths[0]) return piece(0, t);
+    CurveDerivatives d = piece(1, t);
+    if (t <= lengths[0]) d.d1 = (d.d1 + piece(0, t).d1) * 0.5;
+    return d;
+  };
+  return hermite_curve(function, breaks, 1e300);
 }
 
 void drop_unused(Body& body) {
@@ -167,8 +178,10 @@ MergedEdges with_merged_edges(const Body& given, const std::vector<std::size_t>&
         }
         continue;
       }
-      const std::vector<bool> ways{a_ends, b_begins};
-      body.edges[a].curve = strung({body.edges[a].curve, body.edges[b].curve}, ways);
+      const std::array<bool, 2> ways{a_ends, b_begins};
+      const std::array<double, 2> lengths{length_of(body.edges[a].curve),
+                                          length_of(body.edges[b].curve)};
+      body.edges[a].curve = strung({body.edges[a].curve, body.edges[b].curve}, ways, lengths);
       body.edges[a].gap = std::max(body.edges[a].gap, body.edges[b].gap);
       for (const UsePlace& u : t.uses[a]) {
         Loop& loop = body.faces[u.face].loops[u.loop];
@@ -176,7 +189,7 @@ MergedEdges with_merged_edges(const Body& given, const std::vector<std::size_t>&
         for (std::size_t k = 0; k < loop.size(); ++k)
           if (loop[k].edge == b) other = k;
         EdgeUse& use = loop[u.place];
-        use.uv = strung({use.uv, loop[other].uv}, ways);
+        use.uv = strung({use.uv, loop[other].uv}, ways, lengths);
         use.forward = use.forward == a_ends;
         loop.erase(loop.begin() + static_cast<std::ptrdiff_t>(other));
       }

@@ -6,6 +6,7 @@
 
 #include "core/body/region.h"
 #include "core/check/curve_measures.h"
+#include "core/cut/flat_face.h"
 #include "core/nurbs/hermite.h"
 
 namespace evenclay {
@@ -69,18 +70,18 @@ Curve laid_flat(const Curve& curve, const Rectangle& r) {
   return hermite_curve(function, breakpoints(curve.knots), 1e-10);
 }
 
-Rectangle around(const Body& body, std::span<const Opening> rings) {
-  Rectangle r{rings.front().plane, 1e300, 1e300, 0.0, 0.0};
+// Large enough for the edges, with a margin.
+Rectangle around(const Body& body, const std::vector<std::uint32_t>& edges, const Frame& plane) {
+  Rectangle r{plane, 1e300, 1e300, 0.0, 0.0};
   double x1 = -1e300, y1 = -1e300;
-  for (const Opening& ring : rings)
-    for (const std::uint32_t e : ring.edges)
-      for (const Vec3& p : places_of(body.edges[e].curve, 48)) {
-        const Vec3 l = r.plane.to_local(p);
-        r.x0 = std::min(r.x0, l.x);
-        r.y0 = std::min(r.y0, l.y);
-        x1 = std::max(x1, l.x);
-        y1 = std::max(y1, l.y);
-      }
+  for (const std::uint32_t e : edges)
+    for (const Vec3& p : places_of(body.edges[e].curve, 48)) {
+      const Vec3 l = r.plane.to_local(p);
+      r.x0 = std::min(r.x0, l.x);
+      r.y0 = std::min(r.y0, l.y);
+      x1 = std::max(x1, l.x);
+      y1 = std::max(y1, l.y);
+    }
   const double margin = 0.02 * std::max(x1 - r.x0, y1 - r.y0);
   r.x0 -= margin;
   r.y0 -= margin;
@@ -162,7 +163,9 @@ const Opening* opening_of(std::span<const Opening> all, std::uint32_t edge) {
 
 std::size_t add_flat_face(Body& body, std::span<const Opening> rings, Tag tag) {
   const Topology t = topology(body);
-  const Rectangle r = around(body, rings);
+  std::vector<std::uint32_t> edges;
+  for (const Opening& ring : rings) edges.insert(edges.end(), ring.edges.begin(), ring.edges.end());
+  const Rectangle r = around(body, edges, rings.front().plane);
   Face face;
   face.tag = tag;
   face.surface = std::make_shared<const Surface>(plane_of(r));
@@ -213,6 +216,24 @@ Capped capped(const Body& body, double tolerance, int step) {
   }
   refresh_gaps(result.body);
   return result;
+}
+
+void lay_flat(Body& body, std::size_t number, const Vec3& origin, const Vec3& out) {
+  Face& face = body.faces[number];
+  Frame plane;
+  plane.origin = origin;
+  plane.z = out;
+  const Vec3 other = std::abs(out.x) < 0.9 ? Vec3{1, 0, 0} : Vec3{0, 1, 0};
+  plane.x = normalized(cross(other, out));
+  plane.y = cross(plane.z, plane.x);
+  std::vector<std::uint32_t> edges;
+  for (const Loop& loop : face.loops)
+    for (const EdgeUse& use : loop) edges.push_back(use.edge);
+  const Rectangle r = around(body, edges, plane);
+  face.surface = std::make_shared<const Surface>(plane_of(r));
+  face.flipped = false;
+  for (Loop& loop : face.loops)
+    for (EdgeUse& use : loop) use.uv = laid_flat(body.edges[use.edge].curve, r);
 }
 
 }  // namespace evenclay

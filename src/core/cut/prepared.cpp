@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/base/error.h"
 #include "core/body/topology.h"
 #include "core/check/curve_measures.h"
@@ -14,7 +16,9 @@ constexpr double kMeets = 1e-6;
 }  // namespace
 
 Body with_edges(const Body& body) {
-  return with_explicit_borders(body, kMeets);
+  const bool all_there =
+      std::all_of(body.faces.begin(), body.faces.end(), [](const Face& f) { return f.trimmed(); });
+  return all_there ? body : with_explicit_borders(body, kMeets);
 }
 
 kernel::Given given_to_kernel(const Body& body) {

@@ -175,6 +175,18 @@ Added with_arcs(const Document& document, const char* name, const Vec3& from, co
   return {with_look(d, drawn.part, {0x6D6A66, false}), drawn.part, drawn.step};
 }
 
+// Edges of a part whose middle lies there, as picks.
+std::vector<Pick> body_edges_where(const Document& d, PartId part,
+                                   const std::function<bool(const Vec3&)>& there) {
+  Progress progress;
+  const Evaluation e = Evaluator().evaluate(d, progress, {part});
+  const Body body = edged(std::get<Body>(*e.parts.at(part).shape));
+  std::vector<Pick> picks;
+  for (std::size_t k = 0; k < body.edges.size(); ++k)
+    if (const Pick pick = pick_of_body_edge(body, k); there(pick.near)) picks.push_back(pick);
+  return picks;
+}
+
 // The foot under the flattened underside: four bowed borders, three ribs each way, pushed down by 2 mm.
 Document with_foot(const Document& document) {
   constexpr double kFloor = -34.4;
@@ -189,9 +201,13 @@ Document with_foot(const Document& document) {
   // Down is where the push goes, whichever way the borders were found to run round.
   const double down = normal(surface_of(foot.document, foot.part), 0.5, 0.5).z < 0.0 ? 2.0 : -2.0;
   Document d = with_step_parameter(foot.document, foot.step, "push", down > 0.0 ? "2" : "-2");
-  auto thick = std::make_shared<ThickenOperation>();
-  thick->side = ThickenSide::Outward;
-  d = with_step(d, foot.part, thick).document;
+  d = with_step(d, foot.part, std::make_shared<ThickenOperation>()).document;
+  auto round = std::make_shared<RoundEdgesOperation>();
+  round->edges = body_edges_where(d, foot.part, [](const Vec3& p) {
+    return p.z < kFloor - 1.9 && std::abs(p.z - kFloor + 2.0) < 0.4;
+  });
+  round->radius = 0.8;
+  d = with_step(d, foot.part, round).document;
   return with_look(d, foot.part, {0xA9B4AC, true});
 }
 

@@ -3,8 +3,10 @@
 #include <fmt/format.h>
 
 #include <array>
+#include <optional>
 
 #include "core/base/error.h"
+#include "core/cut/match.h"
 #include "core/operations/common.h"
 #include "core/operations/curves.h"
 #include "core/operations/rows.h"
@@ -60,6 +62,11 @@ std::string joint_words(const JointBadge& j) {
   return words + ")";
 }
 
+constexpr std::array<Choice, 4> kLevels{{{"g0", "G0, position"},
+                                         {"g1", "G1, tangent"},
+                                         {"g2", "G2, curvature"},
+                                         {"g3", "G3, its change"}}};
+
 }  // namespace
 
 void BlendOperation::suit(const Beginning& b) {
@@ -69,25 +76,19 @@ void BlendOperation::suit(const Beginning& b) {
 }
 
 void BlendOperation::describe(ParameterVisitor& v) {
-  static constexpr std::array<Choice, 4> levels{{{"g0", "G0, position"},
-                                                 {"g1", "G1, tangent"},
-                                                 {"g2", "G2, curvature"},
-                                                 {"g3", "G3, its change"}}};
   const NumberRange bulge{0.05, 20.0, "", 0.1, 2};
-  v.group("First edges");
-  v.part({"first", "Part", "The part with the first chain of edges."}, first);
-  v.picks({"first_edges", "Edges", "Clicked in the view; none: the nearest open chain."},
+  v.part({"first", "First part", "The part with the first chain of edges."}, first);
+  v.picks({"first_edges", "Its edges", "Clicked in the view; none: the nearest open chain."},
           first_edges, kBodyEdges);
   v.choice({"first_continuity", "Continuity", "How the blend goes on there."}, at_first.continuity,
-           levels);
+           kLevels);
   v.number({"first_bulge", "Bulge", "How far that side's direction is felt."}, at_first.bulge,
            bulge);
-  v.group("Second edges");
-  v.part({"second", "Part", "The part with the second chain; may be the same."}, second);
-  v.picks({"second_edges", "Edges", "Clicked in the view; none: the nearest open chain."},
+  v.part({"second", "Second part", "The part with the second chain; may be the same."}, second);
+  v.picks({"second_edges", "Its edges", "Clicked in the view; none: the nearest open chain."},
           second_edges, kBodyEdges);
   v.choice({"second_continuity", "Continuity", "How the blend goes on there."},
-           at_second.continuity, levels);
+           at_second.continuity, kLevels);
   v.number({"second_bulge", "Bulge", "How far that side's direction is felt."}, at_second.bulge,
            bulge);
   v.group("Match");
@@ -140,6 +141,80 @@ Outcome BlendOperation::apply(const Shape&, const Inputs& inputs, Progress& prog
   outcome.notes.push_back(
       fmt::format("Matched lines are {:.1f} to {:.1f} mm long.", made.shortest, made.longest));
   outcome.marks = std::move(made.matched);
+  return outcome;
+}
+
+namespace {
+
+// A face and its border that an edge (of the edged body) is; nothing for edges of trimmed faces.
+struct OnBorder {
+  std::size_t face;
+  Border border;
+};
+std::optional<OnBorder> border_of_edge(const Body& body, Tag edge) {
+  for (std::size_t f = 0; f < body.faces.size(); ++f)
+    for (const Border b : kBorders)
+      if (!body.faces[f].trimmed() &&
+          make_tag(0, body.faces[f].tag, static_cast<std::uint64_t>(b)) == edge)
+        return OnBorder{f, b};
+  return std::nullopt;
+}
+
+}  // namespace
+
+void MatchOperation::suit(const Beginning& b) {
+  for (const PartRef& part : other_picked_bodies(b)) other = part;
+}
+
+void MatchOperation::describe(ParameterVisitor& v) {
+  v.picks({"edges", "Edge", "The border that moves, clicked in the view; none: the nearest."},
+          edges, {{PickKind::Edge}, 1});
+  v.part({"other", "To", "The part it is brought to, which stays."}, other);
+  v.picks({"other_edges", "Its edges", "Clicked in the view; none: the nearest open chain."},
+          other_edges, kBodyEdges);
+  v.choice({"continuity", "Continuity", "What the joint keeps; each needs one more row of points."},
+           continuity, kLevels);
+  v.toggle({"ends_to_ends", "Ends to ends",
+            "Equal shares of both lengths meet; else each place the nearest."},
+           ends_to_ends);
+  v.toggle({"reversed", "Reverse", "The other edges are walked the other way."}, reversed);
+  v.toggle({"add_points", "Add points",
+            "Grid lines are added along the edge until the continuity holds."},
+           add_points);
+}
+
+Outcome MatchOperation::apply(const Shape& before, const Inputs& inputs, Progress& progress) const {
+  const Body& body = faces_of(before, label());
+  if (other.empty()) throw Error("Match has no neighbour yet. Choose the part in its settings.");
+  const Body own = edged(body);
+  const Body neighbour = edged(faces_of(*inputs.parts.at(other), label()));
+  std::vector<std::string> notes;
+  const ChainPair nearest = nearest_chains(own, neighbour, false);
+  std::vector<std::size_t> mine = nearest.a, theirs = nearest.b;
+  if (!edges.empty()) mine = edges_picked(own, edges, notes);
+  if (!other_edges.empty()) theirs = edges_picked(neighbour, other_edges, notes);
+  if (mine.empty() || theirs.empty())
+    throw Error("There is no open edge to match. Click an edge of each part.");
+  const std::optional<OnBorder> on = border_of_edge(body, own.edges[mine.front()].tag);
+  if (!on)
+    throw Error(
+        "Match moves the natural border of a whole surface. This edge was cut; match below the "
+        "cut, or extend the surface.");
+  const EdgeChain chain(neighbour, theirs);
+  const Matched made =
+      matched(*body.faces[on->face].surface, on->border, chain, neighbour,
+              {continuity, ends_to_ends, reversed, add_points, inputs.tolerance}, progress);
+  Outcome outcome{with_surface(body, on->face, made.surface), std::move(notes)};
+  outcome.joints = {badge(made.joint, made.worst, continuity, "Matched edge")};
+  outcome.notes.push_back(joint_words(outcome.joints[0]) + ".");
+  outcome.notes.push_back(
+      fmt::format("{} rows moved, by {:.3f} mm at most{}.", made.rows, made.farthest,
+                  made.added > 0 ? fmt::format("; {} grid lines added", made.added) : ""));
+  if (made.joint.level < continuity)
+    outcome.notes.push_back(
+        fmt::format("G{} does not hold all along: the grid has too few points along the edge. "
+                    "Switch Add points on, or rebuild finer.",
+                    continuity));
   return outcome;
 }
 

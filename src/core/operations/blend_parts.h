@@ -42,4 +42,36 @@ class BlendOperation : public OperationOf<BlendOperation>, public PicksOnParts {
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
 };
 
+/// G6: see core/cut/match.h.
+class MatchOperation : public OperationOf<MatchOperation>, public PicksOnParts {
+ public:
+  std::vector<Pick> edges;  ///< one, on the part itself
+  PartRef other;
+  std::vector<Pick> other_edges;
+  int continuity = 1;
+  bool ends_to_ends = true, reversed = false, add_points = false;
+
+  const OperationInfo& info() const override {
+    static constexpr OperationInfo kInfo{
+        .kind = "match",
+        .label = "Match",
+        .help =
+            "Brings an edge of a surface to a neighbour, up to G3, by moving its first rows of "
+            "points.",
+        .stage = Stage::CutAndJoin,
+        .group = "Join",
+        .icon = "align-center",
+        .takes = kBody,
+        .hint = "The edge nearest to the other part is matched; click others. Enter keeps."};
+    return kInfo;
+  }
+  PartRef picks_on(std::string_view parameter) const override {
+    return parameter == "other_edges" ? other : PartRef{};
+  }
+  void suit(const Beginning& beginning) override;
+  void describe(ParameterVisitor& visitor) override;
+  std::string summary() const override { return "G" + std::to_string(continuity); }
+  Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+};
+
 }  // namespace evenclay

@@ -38,7 +38,9 @@ std::vector<std::size_t> found(const std::vector<Pick>& picks, std::string_view 
 }  // namespace
 
 Body edged(const Body& body) {
-  return with_explicit_borders(body, 1e-6);
+  const bool all_there =
+      std::all_of(body.faces.begin(), body.faces.end(), [](const Face& f) { return f.trimmed(); });
+  return all_there ? body : with_explicit_borders(body, 1e-6);
 }
 
 std::vector<std::size_t> faces_picked(const Body& body, const std::vector<Pick>& picks,

@@ -12,6 +12,7 @@
 #include "core/operations/convert.h"
 #include "core/operations/copies.h"
 #include "core/operations/copy_of_part.h"
+#include "core/operations/corner_edit.h"
 #include "core/operations/curve_steps.h"
 #include "core/operations/curves_from_parts.h"
 #include "core/operations/directions.h"
@@ -113,6 +114,7 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<TakeApartOperation>(),
       std::make_shared<FillOpeningsOperation>(),
       std::make_shared<BlendOperation>(),
+      std::make_shared<MatchOperation>(),
       std::make_shared<ThickenOperation>(),
       std::make_shared<ShellOperation>(),
       std::make_shared<CloseSolidOperation>(),
@@ -124,6 +126,7 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<SplitEdgeOperation>(),
       std::make_shared<MergeEdgesOperation>(),
       std::make_shared<RefreshEdgesOperation>(),
+      std::make_shared<CornerEditOperation>(),
       std::make_shared<FormBoxOperation>(),
       std::make_shared<FormPlaneOperation>(),
       std::make_shared<FormCylinderOperation>(),

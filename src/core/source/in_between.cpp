@@ -166,9 +166,16 @@ void keep_poles(Surface& fitted, const Surface& s, const SurfaceFunction& place)
     const int rows = fitted.points.rows(), columns = fitted.points.columns();
     const Vec3 pole = of_u ? place(low ? s.u.first() : s.u.last(), s.v.first())
                            : place(s.u.first(), low ? s.v.first() : s.v.last());
-    for (int k = 0; k < (of_u ? columns : rows); ++k)
+    const Vec3 out = of_u ? normal(s, low ? s.u.first() : s.u.last(), s.v.first())
+                          : normal(s, s.u.first(), low ? s.v.first() : s.v.last());
+    for (int k = 0; k < (of_u ? columns : rows); ++k) {
       (of_u ? fitted.points(low ? 0 : rows - 1, k) : fitted.points(k, low ? 0 : columns - 1)) =
           pole;
+      // The row beside it lies in the tangent plane, or the pole would be a tip.
+      Vec3& beside =
+          of_u ? fitted.points(low ? 1 : rows - 2, k) : fitted.points(k, low ? 1 : columns - 2);
+      beside -= out * dot(beside - pole, out);
+    }
   }
 }
 
