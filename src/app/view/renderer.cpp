@@ -22,6 +22,8 @@ std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fr
   return p;
 }
 
+constexpr float kLineNearer = 0.0006F;  // in the depth of the picture
+
 void* offset(std::size_t bytes) {
   return reinterpret_cast<void*>(bytes);
 }
@@ -336,7 +338,7 @@ void Renderer::draw_marks(const Scene& scene) {
   line_->setUniformValue("u_projection", projection_);
   line_->setUniformValue("u_pixels", QVector2D(static_cast<float>(pixels_.width()),
                                                static_cast<float>(pixels_.height())));
-  line_->setUniformValue("u_nearer", 0.0006F);
+  line_->setUniformValue("u_nearer", kLineNearer);
   glEnable(GL_DEPTH_TEST);
   use_section(*line_, scene, true);
   QColor on_model = look::colours(look::Theme::Light).ink;  // clay is light in every theme
@@ -348,6 +350,9 @@ void Renderer::draw_marks(const Scene& scene) {
   for (const LineItem& item : scene.lines) {
     if (item.ground) continue;
     use_section(*line_, scene, item.cut);
+    // The model itself is drawn a hair behind, which is enough for what lies on it; more would show the far edges of
+    // thin walls through their skin.
+    line_->setUniformValue("u_nearer", item.cut ? 0.0F : kLineNearer);
     upload_lines(moving_lines_, item.pieces, GL_STREAM_DRAW);
     if (item.on_top) {
       glDisable(GL_DEPTH_TEST);

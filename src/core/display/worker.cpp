@@ -68,7 +68,13 @@ struct DisplayWorker::Cache {
                                                 Progress& progress) {
     if (std::holds_alternative<TriangleMesh>(shape)) return thinned(mesh);
     if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape)) return mesh;
-    return std::make_shared<DisplayMesh>(display_mesh(shape, with_plans(kSmall), progress));
+    DisplayQuality quality = kSmall;
+    // Walls and second skins want triangles of their own, or round forms become polygons.
+    if (const auto* body = std::get_if<Body>(&shape); body != nullptr && body->faces.size() > 1) {
+      quality.chord_share *= 0.5;
+      quality.most_triangles = std::min<std::size_t>(12000, 3000 * body->faces.size());
+    }
+    return std::make_shared<DisplayMesh>(display_mesh(shape, with_plans(quality), progress));
   }
 
   static std::shared_ptr<const DisplayLines> lines_of_curves(const Shape& shape) {
