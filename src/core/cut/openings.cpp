@@ -3,6 +3,8 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <set>
 
 #include "core/body/region.h"
 #include "core/check/curve_measures.h"
@@ -109,24 +111,43 @@ bool walked_by_neighbour(const Body& body, const Topology& t, std::uint32_t edge
   return face.loops[u.loop][u.place].forward != (face.flipped != turned);
 }
 
-bool is_ring(const Topology& t, const Body& body, const std::vector<std::uint32_t>& chain) {
-  const auto ends = [&](std::uint32_t e) {
-    const UsePlace& u = t.uses[e].front();
-    const bool forward = body.faces[u.face].loops[u.loop][u.place].forward;
-    return std::array<std::uint32_t, 2>{t.corners[e][forward ? 0 : 1],
-                                        t.corners[e][forward ? 1 : 0]};
-  };
-  return ends(chain.front())[0] == ends(chain.back())[1];
+// Rings of open edges by the corners they share, whatever the sense in which faces walk them.
+std::vector<Opening> rings_of(const Topology& t) {
+  std::multimap<std::uint32_t, std::uint32_t> at_corner;
+  for (const std::uint32_t e : t.open_edges)
+    for (const std::uint32_t corner : t.corners[e]) at_corner.emplace(corner, e);
+  std::set<std::uint32_t> taken;
+  std::vector<Opening> result;
+  for (const std::uint32_t begin : t.open_edges) {
+    if (taken.contains(begin)) continue;
+    Opening ring;
+    std::uint32_t at = t.corners[begin][0];
+    std::uint32_t next = begin;
+    for (bool more = true; more;) {
+      taken.insert(next);
+      ring.edges.push_back(next);
+      ring.ahead.push_back(t.corners[next][0] == at);
+      at = t.corners[next][ring.ahead.back() ? 1 : 0];
+      more = false;
+      const auto [from, to] = at_corner.equal_range(at);
+      for (auto k = from; k != to && !more; ++k) {
+        if (taken.contains(k->second)) continue;
+        next = k->second;
+        more = true;
+      }
+    }
+    if (at == t.corners[begin][0]) result.push_back(std::move(ring));
+  }
+  return result;
 }
 
-std::vector<Parameter> seen_in(const Frame& plane, const Body& body, const Opening& ring,
-                               const Topology& t) {
+std::vector<Parameter> seen_in(const Frame& plane, const Body& body, const Opening& ring) {
   std::vector<Parameter> polygon;
-  for (const std::uint32_t e : ring.edges) {
-    std::vector<Vec3> places = places_of(body.edges[e].curve, 48);
-    const UsePlace& u = t.uses[e].front();
-    if (!body.faces[u.face].loops[u.loop][u.place].forward) {
-      places.push_back(body.edges[e].curve.points.back());
+  for (std::size_t n = 0; n < ring.edges.size(); ++n) {
+    const Curve& c = body.edges[ring.edges[n]].curve;
+    std::vector<Vec3> places = places_of(c, 48);
+    if (!ring.ahead[n]) {
+      places.push_back(c.points.back());
       std::reverse(places.begin(), places.end());
       places.pop_back();
     }
@@ -142,13 +163,10 @@ std::vector<Parameter> seen_in(const Frame& plane, const Body& body, const Openi
 
 std::vector<Opening> openings(const Body& body) {
   const Topology t = topology(body);
-  std::vector<Opening> result;
-  for (const auto& chain : t.open_chains) {
-    if (!is_ring(t, body, chain)) continue;
-    Opening ring{chain, 0.0, {}, 0.0};
-    for (const std::uint32_t e : chain) ring.length += arc_length(body.edges[e].curve);
+  std::vector<Opening> result = rings_of(t);
+  for (Opening& ring : result) {
+    for (const std::uint32_t e : ring.edges) ring.length += arc_length(body.edges[e].curve);
     fit_plane(body, ring);
-    result.push_back(std::move(ring));
   }
   std::stable_sort(result.begin(), result.end(),
                    [](const Opening& a, const Opening& b) { return a.length > b.length; });
@@ -169,15 +187,10 @@ std::size_t add_flat_face(Body& body, std::span<const Opening> rings, Tag tag) {
   Face face;
   face.tag = tag;
   face.surface = std::make_shared<const Surface>(plane_of(r));
-  std::vector<std::vector<bool>> wanted;
   for (const Opening& ring : rings) {
     Loop loop;
-    // Against the walk of the faces around.
-    for (auto e = ring.edges.rbegin(); e != ring.edges.rend(); ++e) {
-      const UsePlace& u = t.uses[*e].front();
-      const bool forward = body.faces[u.face].loops[u.loop][u.place].forward;
-      loop.push_back({*e, !forward, laid_flat(body.edges[*e].curve, r)});
-    }
+    for (std::size_t n = 0; n < ring.edges.size(); ++n)
+      loop.push_back({ring.edges[n], ring.ahead[n], laid_flat(body.edges[ring.edges[n]].curve, r)});
     face.loops.push_back(std::move(loop));
   }
   // Its sense along its first edge must be against the neighbour's.
@@ -194,16 +207,15 @@ Capped capped(const Body& body, double tolerance, int step) {
   std::vector<Opening> flat;
   for (Opening& ring : openings(body))
     (ring.flat(tolerance) ? flat : result.left).push_back(std::move(ring));
-  const Topology t = topology(body);
   std::vector<bool> used(flat.size(), false);
   for (std::size_t k = 0; k < flat.size(); ++k) {  // longest first: outer ones before inner ones
     if (used[k]) continue;
     std::vector<Opening> rings{flat[k]};
     const Frame& plane = flat[k].plane;
-    const std::vector<Parameter> outer = seen_in(plane, body, flat[k], t);
+    const std::vector<Parameter> outer = seen_in(plane, body, flat[k]);
     for (std::size_t m = k + 1; m < flat.size(); ++m) {
       if (used[m] || std::abs(dot(plane.z, flat[m].plane.z)) < 1.0 - 1e-8) continue;
-      const std::vector<Parameter> inner = seen_in(plane, body, flat[m], t);
+      const std::vector<Parameter> inner = seen_in(plane, body, flat[m]);
       if (std::abs(plane.to_local(flat[m].plane.origin).z) > tolerance ||
           !winds_round(outer, inner.front()))
         continue;

@@ -10,12 +10,13 @@
 
 namespace evenclay {
 
-/// A ring of open edges, in the order and sense in which the faces beside it walk them.
+/// A ring of open edges in their order.
 struct Opening {
   std::vector<std::uint32_t> edges;
-  double length = 0.0;     ///< mm
-  Frame plane;             ///< fitted: origin in the middle, z across
-  double off_plane = 0.0;  ///< greatest distance of the ring from it, mm
+  std::vector<bool> ahead;  ///< whether the ring runs along the edge's curve
+  double length = 0.0;      ///< mm
+  Frame plane;              ///< fitted: origin in the middle, z across
+  double off_plane = 0.0;   ///< greatest distance of the ring from it, mm
   bool flat(double tolerance) const { return off_plane <= tolerance; }
 };
 

@@ -27,13 +27,6 @@ bool walks_forward(const Body& body, const UsePlace& u) {
   return face.loops[u.loop][u.place].forward != (face.flipped != loops_turned(face)[u.loop]);
 }
 
-const Curve& as_walked(const Body& body, const Topology& t, std::uint32_t edge, Curve& kept) {
-  const UsePlace& u = t.uses[edge].front();
-  const bool forward = body.faces[u.face].loops[u.loop][u.place].forward;
-  kept = forward ? body.edges[edge].curve : reversed(body.edges[edge].curve);
-  return kept;
-}
-
 }  // namespace
 
 Body facing_alike(Body body) {
@@ -103,7 +96,6 @@ Body with_filled_openings(const Body& given, const std::vector<std::size_t>& edg
     for (const Opening& o : flat.left) rest.push_back(o.edges.front());
     return with_filled_openings(body, rest, inputs, puff, notes, progress);
   }
-  const Topology t = topology(body);
   for (const Opening* o : wanted) {
     progress.check();
     Tag name = 0;
@@ -111,11 +103,13 @@ Body with_filled_openings(const Body& given, const std::vector<std::size_t>& edg
     const std::size_t f = add_flat_face(body, std::span(o, 1), make_tag(inputs.step, name, 601));
     if (o->flat(inputs.tolerance) && puff == 0.0) continue;
     std::vector<Curve> ring;
-    for (const std::uint32_t e : o->edges) {
-      Curve kept;
-      ring.push_back(as_walked(body, t, e, kept));
+    for (std::size_t n = 0; n < o->edges.size(); ++n) {
+      const Curve& c = body.edges[o->edges[n]].curve;
+      ring.push_back(o->ahead[n] ? c : reversed(c));
     }
-    const double sense = body.faces[f].flipped ? -1.0 : 1.0;
+    // Raised to the outside, whichever way the ring runs.
+    const bool against = loops_turned(body.faces[f])[0] != body.faces[f].flipped;
+    const double sense = against ? -1.0 : 1.0;
     const Filled filled =
         fill(ring, {.points_u = 10, .points_v = 10, .puff = sense * puff}, inputs.step, progress);
     body = with_surface(body, f, *filled.body.faces.front().surface, NewParameters::Searched);
@@ -125,7 +119,7 @@ Body with_filled_openings(const Body& given, const std::vector<std::size_t>& edg
         fmt::format("An opening of {:.1f} mm round was filled within {:.3f} mm.", o->length, gap));
   }
   refresh_gaps(body);
-  return body;
+  return facing_alike(std::move(body));
 }
 
 void JoinPartsOperation::describe(ParameterVisitor& v) {
