@@ -118,6 +118,21 @@ TEST_CASE(
   w.settle();
   CHECK_FALSE(message(w).contains("works"));
   keep(w);
+  // On the kept step a plain click does not pick, Ctrl does.
+  const auto picked = [&] {
+    const Step* kept = find_step(w.window.model().document(), w.window.model().chosen_step());
+    return dynamic_cast<const RoundEdgesOperation&>(*kept->operation).edges.size();
+  };
+  const Edge& beside = before.edges[edge_where(before, [&](const Vec3& p) {
+    return distance(p, middle_of(before.edges[edge])) < 1e-6 ? 1e9 : -dot(p, towards);
+  })];
+  click_at(w, middle_of(beside));
+  CHECK(picked() == 1);
+  click_at(w, middle_of(beside), Qt::ControlModifier);
+  CHECK(picked() == 2);
+  w.window.model().undo();
+  w.settle();
+  CHECK(picked() == 1);
   w.window.model().undo();
   w.settle();
   CHECK(shown(w).faces.size() == before.faces.size());

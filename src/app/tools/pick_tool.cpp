@@ -114,8 +114,7 @@ std::shared_ptr<const PickTool::Target> PickTool::target_of(const ShapePtr& shap
 
 std::vector<PickTool::List> PickTool::lists() const {
   const Step* step = find_step(c_.model.document(), c_.model.chosen_step());
-  if (step == nullptr || !step->enabled || (!c_.model.trial() && c_.model.chosen_is_last()))
-    return {};
+  if (step == nullptr || !step->enabled) return {};
   if (offer_of<TakesPlace>(*step->operation) != nullptr) return {};
   const auto* elsewhere = offer_of<PicksOnParts>(*step->operation);
   const auto answer = c_.model.answer();
@@ -235,9 +234,22 @@ void PickTool::set_picks(const List& list, std::vector<Pick> picks) {
   });
 }
 
+// A kept last step is where points are moved, so there picking wants Ctrl, unless nothing is picked and the step waits
+// for it.
+bool PickTool::picking(const std::vector<List>& lists, Qt::KeyboardModifiers modifiers) const {
+  if (lists.empty()) return false;
+  if (c_.model.trial() || !c_.model.chosen_is_last() || (modifiers & Qt::ControlModifier) != 0)
+    return true;
+  const auto status = c_.model.step_status().find(c_.model.chosen_step());
+  const bool failed = status != c_.model.step_status().end() && status->second.failed;
+  return failed &&
+         std::all_of(lists.begin(), lists.end(), [](const List& l) { return l.picks.empty(); });
+}
+
 bool PickTool::press(const HandEvent& e) {
   if (e.button != Qt::LeftButton) return false;
   const std::vector<List> all = lists();
+  if (!picking(all, e.modifiers)) return false;
   const auto found = hit(all, e.at, (e.modifiers & Qt::ShiftModifier) != 0);
   if (!found) return false;
   const List& list = all[found->list];
@@ -258,7 +270,7 @@ bool PickTool::hover(const QPointF& at) {
   words_.clear();
   hovered_.reset();
   const std::vector<List> all = lists();
-  if (all.empty()) return false;
+  if (!picking(all, QGuiApplication::keyboardModifiers())) return false;
   hovered_ = hit(all, at, (QGuiApplication::keyboardModifiers() & Qt::ShiftModifier) != 0);
   c_.view.update();
   if (!hovered_) return false;

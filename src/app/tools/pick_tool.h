@@ -49,6 +49,7 @@ class PickTool : public HandTool {
     std::vector<std::size_t> items;  ///< a chain of edges, or one face
   };
   std::vector<List> lists() const;
+  bool picking(const std::vector<List>& lists, Qt::KeyboardModifiers modifiers) const;
   std::shared_ptr<const Target> target_of(const ShapePtr& shape) const;
   std::optional<Hit> hit(const std::vector<List>& lists, const QPointF& at, bool single) const;
   std::optional<std::size_t> edge_at(const Target& on, const QPointF& at, double& rank) const;

@@ -17,18 +17,49 @@
 namespace evenclay {
 
 bool MainWindow::show_named(const QString& name) {
-  static const std::map<QString, int> stage_of{
-      {"main", 2},         {"source", 0},      {"grid", 1},      {"shape", 2},
-      {"pattern", 3},      {"stretch", 3},     {"tile", 3},      {"zebra", 5},
-      {"lines", 5},        {"see-through", 5}, {"find", 2},      {"start", 0},
-      {"deliver", 6},      {"keys", 2},        {"deviation", 5}, {"curvature", 5},
-      {"reflection", 5},   {"combs", 5},       {"before", 5},    {"evenness", 5},
-      {"knob", 2},         {"numbers", 2},     {"section", 5},   {"grid-line", 1},
-      {"cut", 4},          {"blend", 4},       {"night", 3},     {"section-view", 5},
-      {"tour", 2},         {"size", 2},        {"card", 2},      {"history", 2},
-      {"numbers-card", 0}, {"extrude", 0},     {"hover", 2},     {"border-surface", 0},
-      {"curve", 0},        {"sketch", 0},      {"profile", 0},   {"fill", 0},
-      {"cage", 2},         {"subdivision", 2}};
+  static const std::map<QString, int> stage_of{{"main", 2},
+                                               {"source", 0},
+                                               {"grid", 1},
+                                               {"shape", 2},
+                                               {"pattern", 3},
+                                               {"stretch", 3},
+                                               {"tile", 3},
+                                               {"zebra", 5},
+                                               {"lines", 5},
+                                               {"see-through", 5},
+                                               {"find", 2},
+                                               {"start", 0},
+                                               {"deliver", 6},
+                                               {"keys", 2},
+                                               {"deviation", 5},
+                                               {"curvature", 5},
+                                               {"reflection", 5},
+                                               {"combs", 5},
+                                               {"before", 5},
+                                               {"evenness", 5},
+                                               {"knob", 2},
+                                               {"numbers", 2},
+                                               {"section", 5},
+                                               {"grid-line", 1},
+                                               {"cut", 4},
+                                               {"round", 4},
+                                               {"blend", 4},
+                                               {"night", 3},
+                                               {"section-view", 5},
+                                               {"tour", 2},
+                                               {"size", 2},
+                                               {"card", 2},
+                                               {"history", 2},
+                                               {"numbers-card", 0},
+                                               {"extrude", 0},
+                                               {"hover", 2},
+                                               {"border-surface", 0},
+                                               {"curve", 0},
+                                               {"sketch", 0},
+                                               {"profile", 0},
+                                               {"fill", 0},
+                                               {"cage", 2},
+                                               {"subdivision", 2}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -108,6 +139,13 @@ bool MainWindow::show_named(const QString& name) {
       hide(part);
     choose("Shell", 6);
     view_->camera(ViewName::Main).orbit(20.0, -170.0);
+  }
+  if (name == "round") {  // what a step has picked
+    for (const char* part :
+         {"Grille", "Shell", "Carry loop", "Clasp", "Badge", "Knob", "Knob seat", "Dimple tile"})
+      hide(part);
+    choose("Foot", 2);
+    view_->camera(ViewName::Main).orbit(20.0, -120.0);
   }
   if (name == "blend") {
     for (const char* part : {"Grille", "Knob ring", "Carry loop", "Clasp", "Badge", "Foot"})
