@@ -194,7 +194,7 @@ TEST_CASE("a smooth skin is thickened by our own offset: half a ball has 2π/3 (
     CHECK_FALSE(t.by_kernel);
   }
   CHECK_THROWS_WITH(thickened(skin, 25.0, ThickenSide::Inward, offset_by, 0.01, 5, progress),
-                    Contains("bends with a radius of 20.00 mm") && Contains("mm works"));
+                    Contains("bends with a radius of 20.00 mm") && Contains("mm leaves room"));
   CHECK_THROWS_WITH(thickened(skin, 0.0, ThickenSide::Inward, offset_by, 0.01, 5, progress),
                     Contains("above 0"));
 }

@@ -35,6 +35,13 @@ std::string faults_of_body(const Body& body) {
   }
 }
 
+std::string reason_of(const std::exception& error) {
+  std::string text = error.what();
+  if (text.find("the B-rep kernel gave up") != std::string::npos) return "the B-rep kernel gave up";
+  if (!text.empty() && text.back() == '.') text.pop_back();
+  return text;
+}
+
 bool closed(const Body& body) {
   return bounds_volume(body, kMeets);
 }

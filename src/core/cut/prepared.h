@@ -2,6 +2,7 @@
 #pragma once
 
 #include <TopoDS_Shape.hxx>
+#include <exception>
 #include <string>
 #include <string_view>
 
@@ -22,6 +23,9 @@ void need_closed(const Body& body, std::string_view what);
 /// What keeps a finished body from being used: as a sentence's end, empty when it is sound by our own check and the
 /// kernel's.
 std::string faults_of_body(const Body& body);
+
+/// Why something failed, to stand in a longer sentence: without the final dot and what the kernel calls its faults.
+std::string reason_of(const std::exception& error);
 
 /// Whether the body is closed.
 bool closed(const Body& body);

@@ -198,7 +198,7 @@ Body with_cut_edges(const Body& given, const std::vector<std::size_t>& edges,
   try {
     return cutter->cut(sharp, 1.0);
   } catch (const Error& e) {
-    throw refusal(*cutter, body, sharp, options, e.what());
+    throw refusal(*cutter, body, sharp, options, reason_of(e));
   }
 }
 

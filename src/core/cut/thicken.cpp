@@ -170,19 +170,30 @@ double that_works(double reach) {
   return std::max(0.01, std::floor(reach * 0.95 * 100.0) / 100.0);
 }
 
+// The face that folds first says what works.
 void check_reach(const Body& body, double out, double in, double whole, Progress& progress) {
+  std::optional<OffsetReach> least;
+  std::size_t face = 0;
+  bool outside = false;
+  double asked = 0.0;
   for (const auto& [mm, outward] : {std::pair{out, true}, {in, false}}) {
     if (!(mm > 0.0)) continue;
     for (std::size_t f = 0; f < body.faces.size(); ++f) {
       const std::optional<OffsetReach> reach = offset_reach(body.faces[f], outward, progress);
-      if (!reach || reach->mm > mm) continue;
-      throw Error(fmt::format(
-          "Face {} bends with a radius of {:.2f} mm {}, so a skin {:.2f} mm {} would fold. Up to "
-          "{:.2f} mm works; or make the bend wider.",
-          f + 1, reach->mm, place_words(reach->at), mm, outward ? "outside" : "inside",
-          that_works(reach->mm * whole / mm)));
+      if (!reach || reach->mm > mm || (least && least->mm <= reach->mm)) continue;
+      least = reach;
+      face = f;
+      outside = outward;
+      asked = mm;
     }
   }
+  if (!least) return;
+  throw Error(
+      fmt::format("Face {} bends with a radius of {:.2f} mm {}, so a skin {:.2f} mm {} would fold. "
+                  "Up to {:.2f} "
+                  "mm leaves room; or make the bend wider.",
+                  face + 1, least->mm, place_words(least->at), asked,
+                  outside ? "outside" : "inside", that_works(least->mm * whole / asked)));
 }
 
 // The kernel's way, for faces that meet at angles.
@@ -250,12 +261,12 @@ Body by_kernel(const Body& body, const std::vector<std::size_t>& open, double mm
         continue;
       }
       throw Error(fmt::format("A thickness of {:.2f} mm does not work here: {}. {:.2f} mm works.",
-                              std::abs(mm), e.what(), std::abs(mm) * share));
+                              std::abs(mm), reason_of(e), std::abs(mm) * share));
     }
     throw Error(fmt::format(
         "The part could not be given a thickness: {}, at a tenth of it neither. Round the edges at "
         "which faces meet first, or thicken before they are joined.",
-        e.what()));
+        reason_of(e)));
   }
 }
 
