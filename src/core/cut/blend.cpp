@@ -34,11 +34,25 @@ double apart(const EdgeChain& a, const EdgeChain& b, const Match& m) {
 Match best_match(const EdgeChain& a, const EdgeChain& b, bool reversed, double seam) {
   Match best;
   double least = 1e300;
-  const int steps = a.closed() ? 64 : 1;
-  for (const double sense : {1.0, -1.0})
+  // Places at all multiples of a 64th: equal shares moved on by a 64th are among them.
+  constexpr int kGrid = 64;
+  std::vector<Vec3> on_a, on_b;
+  for (int k = 0; k < kGrid; ++k) {
+    on_a.push_back(a.point(static_cast<double>(k) / kGrid));
+    on_b.push_back(b.point(static_cast<double>(k) / kGrid));
+  }
+  const int steps = a.closed() ? kGrid : 1;
+  for (const int sense : {1, -1})
     for (int k = 0; k < steps; ++k) {
-      const Match m{sense, a.closed() ? static_cast<double>(k) / steps : (sense > 0.0 ? 0.0 : 1.0)};
-      if (const double sum = apart(a, b, m); sum < least) {
+      const Match m{1.0 * sense,
+                    a.closed() ? static_cast<double>(k) / kGrid : (sense > 0 ? 0.0 : 1.0)};
+      double sum = 0.0;
+      for (int n = 1; n < kGrid; n += 2) {
+        const int at = a.closed() ? (sense * n + k + kGrid) % kGrid : (sense > 0 ? n : kGrid - n);
+        const Vec3 d = on_a[static_cast<std::size_t>(n)] - on_b[static_cast<std::size_t>(at)];
+        sum += dot(d, d);
+      }
+      if (sum < least) {
         least = sum;
         best = m;
       }
@@ -226,7 +240,7 @@ class CrossCurves {
     double worst_a = -1.0, worst_b = -1.0;
     const double step = 2e-4 * std::max(size(result.surface), std::min(a_.length(), b_.length()));
     const ContinuityLimits limits{.gap = o_.tolerance};
-    constexpr int kPlaces = 61;
+    constexpr int kPlaces = 37;
     for (int k = 0; k < kPlaces; ++k) {
       const double t = (k + 0.5) / kPlaces;
       const ChainPlace pa = nearest(a_, t, evaluate(result.surface, t, 0.0));

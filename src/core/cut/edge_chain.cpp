@@ -65,6 +65,35 @@ Vec3 leaving(const Curve& c, bool end, bool forward) {
   return normalized(d) * (forward ? 1.0 : -1.0);
 }
 
+// Parameters at which a curve in the parameter plane crosses knot lines of the surface; not where it runs along them.
+std::vector<double> crossings(const Curve& uv, const Surface& s) {
+  std::vector<double> result;
+  const CurveEvaluator e(uv);
+  constexpr int kSamples = 256;
+  const KnotVector& k = uv.knots;
+  std::vector<Vec3> at;
+  for (int n = 0; n <= kSamples; ++n) at.push_back(e.point(k.first() + k.length() * n / kSamples));
+  const auto along = [&](const KnotVector& knots, auto&& get) {
+    for (const double line : breakpoints(knots)) {
+      for (int n = 0; n < kSamples; ++n) {
+        const auto i = static_cast<std::size_t>(n);
+        double low = k.first() + k.length() * n / kSamples, high = low + k.length() / kSamples;
+        const double before = get(at[i]) - line, after = get(at[i + 1]) - line;
+        if (before == 0.0 && after != 0.0) result.push_back(low);
+        if (!(before * after < 0.0)) continue;
+        for (int pass = 0; pass < 40; ++pass) {
+          const double middle = 0.5 * (low + high);
+          ((get(e.point(middle)) - line) * before > 0.0 ? low : high) = middle;
+        }
+        result.push_back(0.5 * (low + high));
+      }
+    }
+  };
+  along(s.u, [](const Vec3& p) { return p.x; });
+  along(s.v, [](const Vec3& p) { return p.y; });
+  return result;
+}
+
 }  // namespace
 
 EdgeChain::EdgeChain(const Body& body, const std::vector<std::size_t>& edges) : body_(body) {
@@ -141,28 +170,36 @@ Vec3 EdgeChain::point(double share) const {
 std::vector<double> EdgeChain::knots() const {
   std::vector<double> result;
   for (const Link& link : links_) {
-    const KnotVector& k = body_.edges[link.edge].curve.knots;
-    const std::size_t steps = link.lengths.size() - 1;
-    for (const double t : breakpoints(k)) {
-      double s = (t - k.first()) / k.length() * static_cast<double>(steps);
-      if (!link.forward) s = static_cast<double>(steps) - s;
-      const auto n = std::min(static_cast<std::size_t>(s), steps - 1);
-      // Newton's method on the way up to the parameter: the step itself is a fair start.
-      double way =
-          link.lengths[n] + (link.lengths[n + 1] - link.lengths[n]) * (s - static_cast<double>(n));
-      for (int pass = 0; pass < 4; ++pass) {
-        const auto [at, found] = find((link.begin + way) / length_);
-        if (at != &link) break;
-        const double speed =
-            evenclay::length(derivatives(body_.edges[link.edge].curve, found, 1).d1);
-        way += (link.forward ? t - found : found - t) * speed;
-        way = std::clamp(way, 0.0, link.lengths.back());
-      }
-      result.push_back((link.begin + way) / length_);
+    const Face& face = body_.faces[link.face];
+    const Curve& uv = face.loops[link.loop][link.place].uv;
+    for (const double t : crossings(uv, *face.surface)) {
+      const double share = share_of(link, t);
+      if (share > 1e-9 && share < 1.0 - 1e-9) result.push_back(share);
     }
+    result.push_back(link.begin / length_);  // where the next edge begins
   }
   std::sort(result.begin(), result.end());
   return result;
+}
+
+// Newton's method on the way up to the parameter: the step itself is a fair start.
+double EdgeChain::share_of(const Link& link, double t) const {
+  const Curve& curve = body_.edges[link.edge].curve;
+  const KnotVector& k = curve.knots;
+  const std::size_t steps = link.lengths.size() - 1;
+  double s = (t - k.first()) / k.length() * static_cast<double>(steps);
+  if (!link.forward) s = static_cast<double>(steps) - s;
+  const auto n = std::min(static_cast<std::size_t>(std::max(s, 0.0)), steps - 1);
+  double way =
+      link.lengths[n] + (link.lengths[n + 1] - link.lengths[n]) * (s - static_cast<double>(n));
+  for (int pass = 0; pass < 4; ++pass) {
+    const auto [at, found] = find((link.begin + way) / length_);
+    if (at != &link) break;
+    way +=
+        (link.forward ? t - found : found - t) * evenclay::length(derivatives(curve, found, 1).d1);
+    way = std::clamp(way, 0.0, link.lengths.back());
+  }
+  return (link.begin + way) / length_;
 }
 
 ChainPlace EdgeChain::at(double share, int order) const {

@@ -32,7 +32,7 @@ class EdgeChain {
   /// At a share of the length; closed chains go round. `order`: of the surface's derivatives that are wanted, 1 to 3.
   ChainPlace at(double share, int order) const;
   Vec3 point(double share) const;
-  /// Shares at which the faces beside or the edges have knots, so that what is laid along may be less smooth there.
+  /// Shares at which the chain crosses knot lines of the faces beside it, where what is laid along may be less smooth.
   std::vector<double> knots() const;
 
  private:
@@ -45,6 +45,7 @@ class EdgeChain {
     std::size_t face, loop, place;
     bool turned;
   };
+  double share_of(const Link& link, double t) const;
   std::pair<const Link*, double> find(double share) const;  // and the edge's parameter
 
   const Body& body_;
