@@ -8,6 +8,7 @@
 #include "core/check/measures.h"
 #include "core/cut/split.h"
 #include "core/cut/thicken.h"
+#include "core/cut/trim.h"
 #include "core/nurbs/conics.h"
 #include "core/nurbs/hermite.h"
 #include "solids_support.h"
@@ -169,4 +170,17 @@ TEST_CASE("cuts that separate nothing are refused") {
   CHECK_THROWS_WITH(split(flat, {.bodies = {body_of({make_sphere({}, 6.0)}, 9)}},
                           {.gap = 1.0, .step = 3}, progress),
                     Contains("gap needs a curve"));
+}
+
+TEST_CASE("an opening is trimmed into a box whose faces are joined by their borders only") {
+  const Body loose =
+      body_of({patch({0, 0, 0}, {0, 10, 0}, {10, 0, 0}), patch({0, 0, 10}, {10, 0, 0}, {0, 10, 0}),
+               patch({0, 0, 0}, {10, 0, 0}, {0, 0, 10}), patch({0, 10, 0}, {0, 0, 10}, {10, 0, 0}),
+               patch({0, 0, 0}, {0, 0, 10}, {0, 10, 0}), patch({10, 0, 0}, {0, 10, 0}, {0, 0, 10})},
+              1);
+  const Trimmed t =
+      trim(loose, std::vector<Curve>{make_circle({{5, 5, 20}}, 2.0)}, {.step = 3}, progress);
+  CHECK(t.pieces_taken == 2);
+  CHECK(area_of(t.body) == Approx(600.0 - 2.0 * kPi * 4.0).epsilon(1e-8));
+  CHECK(tags_of_faces(t.body) == tags_of_faces(loose));
 }

@@ -9,7 +9,6 @@
 #include <BRep_Builder.hxx>
 #include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
-#include <TopTools_DataMapOfShapeInteger.hxx>
 #include <TopTools_ListOfShape.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Compound.hxx>
@@ -19,6 +18,7 @@
 
 #include "core/base/error.h"
 #include "core/body/region.h"
+#include "core/cut/prepared.h"
 #include "core/kernel/convert.h"
 #include "core/kernel/guard.h"
 
@@ -220,50 +220,14 @@ class Trimmer {
     TopoDS_Compound kept;
     builder.MakeCompound(kept);
     Trimmed trimmed;
-    TopTools_DataMapOfShapeInteger face_of;
     for (const Piece& piece : pieces_) {
       trimmed.pieces_taken += piece.goes ? 1 : 0;
-      if (piece.goes) continue;
-      builder.Add(kept, piece.shape);
-      face_of.Bind(piece.shape, static_cast<int>(piece.face));
+      if (!piece.goes) builder.Add(kept, piece.shape);
     }
-    TopTools_DataMapOfShapeInteger edge_of;
-    for (std::size_t e = 0; e < given.edges.size(); ++e) {
-      if (given.edges[e].IsNull()) continue;
-      const TopTools_ListOfShape& pieces = splitter.Modified(given.edges[e]);
-      if (pieces.IsEmpty()) edge_of.Bind(given.edges[e], static_cast<int>(e));
-      for (const TopoDS_Shape& s : pieces) edge_of.Bind(s, static_cast<int>(e));
-    }
-    trimmed.body = kernel::from_kernel(
-        kept,
-        [&](const TopoDS_Face& face, std::size_t) {
-          const Face& from = body_.faces[static_cast<std::size_t>(face_of.Find(face))];
-          return kernel::Origin{&from, from.tag};
-        },
-        [&](const TopoDS_Edge& edge, std::size_t n) {
-          const int* from = edge_of.Seek(edge);
-          return from != nullptr ? body_.edges[static_cast<std::size_t>(*from)].tag
-                                 : make_tag(options_.step, 0, n);
-        },
-        progress_);
-    name_pieces(trimmed.body);
+    const std::vector<kernel::Given> from{{&body_, given}};
+    trimmed.body =
+        kernel::named_body(kept, from, kernel::history_of(splitter), options_.step, progress_);
     return trimmed;
-  }
-
-  // The largest piece keeps the face's tag; edges that were split keep theirs on the first piece.
-  void name_pieces(Body& body) const {
-    std::map<Tag, std::vector<std::size_t>> faces;
-    for (std::size_t f = 0; f < body.faces.size(); ++f) faces[body.faces[f].tag].push_back(f);
-    for (auto& [tag, pieces] : faces) {
-      std::stable_sort(pieces.begin(), pieces.end(), [&](std::size_t a, std::size_t b) {
-        return parameter_area(body.faces[a]) > parameter_area(body.faces[b]);
-      });
-      for (std::size_t k = 1; k < pieces.size(); ++k)
-        body.faces[pieces[k]].tag = make_tag(options_.step, tag, k);
-    }
-    std::map<Tag, std::uint64_t> seen;
-    for (Edge& e : body.edges)
-      if (const std::uint64_t n = seen[e.tag]++; n > 0) e.tag = make_tag(options_.step, e.tag, n);
   }
 
   const Body& body_;
@@ -284,8 +248,10 @@ Trimmed trim(const Body& body, std::span<const Curve> curves, const TrimOptions&
     throw Error("The direction of the cut has no length. Choose another one.");
   check_curves(curves, frame_along(options.direction));
   Trimmed result;
-  kernel::guarded("The part could not be cut",
-                  [&] { result = Trimmer(body, curves, options, progress).run(curves); });
+  kernel::guarded("The part could not be cut", [&] {
+    const Body given = with_edges(body);  // so that every face can be followed
+    result = Trimmer(given, curves, options, progress).run(curves);
+  });
   return result;
 }
 
