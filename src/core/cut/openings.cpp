@@ -9,6 +9,7 @@
 #include "core/body/region.h"
 #include "core/check/curve_measures.h"
 #include "core/cut/flat_face.h"
+#include "core/cut/prepared.h"
 #include "core/nurbs/hermite.h"
 
 namespace evenclay {
@@ -232,12 +233,8 @@ Capped capped(const Body& body, double tolerance, int step) {
 
 void lay_flat(Body& body, std::size_t number, const Vec3& origin, const Vec3& out) {
   Face& face = body.faces[number];
-  Frame plane;
+  Frame plane = frame_along(out);
   plane.origin = origin;
-  plane.z = out;
-  const Vec3 other = std::abs(out.x) < 0.9 ? Vec3{1, 0, 0} : Vec3{0, 1, 0};
-  plane.x = normalized(cross(other, out));
-  plane.y = cross(plane.z, plane.x);
   std::vector<std::uint32_t> edges;
   for (const Loop& loop : face.loops)
     for (const EdgeUse& use : loop) edges.push_back(use.edge);

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/base/error.h"
 #include "core/body/topology.h"
@@ -67,6 +68,27 @@ void need_closed(const Body& body, std::string_view what) {
       "with Close to solid or Thicken.",
       what, t.open_edges.size(), t.open_edges.size() == 1 ? "has" : "have", longest,
       place_words(at)));
+}
+
+Frame frame_along(const Vec3& direction) {
+  Frame f;
+  f.z = normalized(direction);
+  const Vec3 other = std::abs(f.z.x) < 0.9 ? Vec3{1, 0, 0} : Vec3{0, 1, 0};
+  f.x = normalized(cross(other, f.z));
+  f.y = cross(f.z, f.x);
+  return f;
+}
+
+Surface ruled_between(const Curve& a, const Curve& b) {
+  Surface s;
+  s.u = a.knots;
+  s.v = {1, false, {0.0, 0.0, 1.0, 1.0}};
+  s.points = Grid<Vec3>(a.point_count(), 2);
+  for (int i = 0; i < a.point_count(); ++i) {
+    s.points(i, 0) = a.points[static_cast<std::size_t>(i)];
+    s.points(i, 1) = b.points[static_cast<std::size_t>(i)];
+  }
+  return s;
 }
 
 std::string place_words(const Vec3& p) {

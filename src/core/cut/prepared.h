@@ -6,6 +6,7 @@
 #include <string>
 #include <string_view>
 
+#include "core/base/frame.h"
 #include "core/kernel/history.h"
 
 namespace evenclay {
@@ -29,6 +30,12 @@ std::string reason_of(const std::exception& error);
 
 /// Whether the body is closed.
 bool closed(const Body& body);
+
+/// Axes whose z runs along a direction (any length but 0), about the world's origin.
+Frame frame_along(const Vec3& direction);
+
+/// Straight lines from one curve to another on the same knots, v from 0 to 1.
+Surface ruled_between(const Curve& a, const Curve& b);
 
 /// "at (1.0, 2.0, 3.0)", mm.
 std::string place_words(const Vec3& p);

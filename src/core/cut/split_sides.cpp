@@ -83,15 +83,6 @@ class BodySides : public SplitSides {
   std::vector<BodyProjector> projectors_;
 };
 
-Frame frame_along(const Vec3& direction) {
-  Frame f;
-  f.z = normalized(direction);
-  const Vec3 other = std::abs(f.z.x) < 0.9 ? Vec3{1, 0, 0} : Vec3{0, 1, 0};
-  f.x = normalized(cross(other, f.z));
-  f.y = cross(f.z, f.x);
-  return f;
-}
-
 // Curves seen along a direction.
 class CurveSides : public SplitSides {
  public:
@@ -274,15 +265,7 @@ class NormalSides : public SplitSides {
     };
     const Curve a = strip(-reach_);
     const Curve b = strip(reach_);
-    Surface s;
-    s.u = a.knots;
-    s.v = {1, false, {0.0, 0.0, 1.0, 1.0}};
-    s.points = Grid<Vec3>(a.point_count(), 2);
-    for (int i = 0; i < a.point_count(); ++i) {
-      s.points(i, 0) = a.points[static_cast<std::size_t>(i)];
-      s.points(i, 1) = b.points[static_cast<std::size_t>(i)];
-    }
-    return s;
+    return ruled_between(a, b);
   }
 
   const Body& body_;

@@ -62,18 +62,6 @@ std::array<Curve, 2> on_same_knots(const Curve& a, const Curve& b, double tolera
   return {laid(ea), laid(eb)};
 }
 
-Surface ruled(const Curve& a, const Curve& b) {
-  Surface s;
-  s.u = a.knots;
-  s.v = {1, false, {0.0, 0.0, 1.0, 1.0}};
-  s.points = Grid<Vec3>(a.point_count(), 2);
-  for (int i = 0; i < a.point_count(); ++i) {
-    s.points(i, 0) = a.points[static_cast<std::size_t>(i)];
-    s.points(i, 1) = b.points[static_cast<std::size_t>(i)];
-  }
-  return s;
-}
-
 // Two skins of the same faces and edges, put together with walls along open edges.
 class TwoSkins {
  public:
@@ -128,7 +116,7 @@ class TwoSkins {
         corner_edge(topology_.corners[a][1], ca.points.back(), cb.points.back(), name + 1);
     Face wall;
     wall.tag = make_tag(step_, name, 703);
-    wall.surface = std::make_shared<const Surface>(ruled(ca, cb));
+    wall.surface = std::make_shared<const Surface>(ruled_between(ca, cb));
     wall.flipped = sense;
     const Curve& eb = body_.edges[b].curve;
     wall.loops.push_back(

@@ -26,15 +26,6 @@ namespace evenclay {
 
 namespace {
 
-Frame frame_along(const Vec3& direction) {
-  Frame f;
-  f.z = normalized(direction);
-  const Vec3 other = std::abs(f.z.x) < 0.9 ? Vec3{1, 0, 0} : Vec3{0, 1, 0};
-  f.x = normalized(cross(other, f.z));
-  f.y = cross(f.z, f.x);
-  return f;
-}
-
 // A curve as a polygon seen along the direction: u across, v up.
 std::vector<Parameter> outline_of(const Curve& curve, const Frame& frame) {
   std::vector<Parameter> result;
