@@ -150,16 +150,9 @@ class Combiner {
     TopTools_ListOfShape arguments, tools;
     arguments.Append(given_.front().shape.all);
     for (std::size_t k = 1; k < given_.size(); ++k) tools.Append(given_[k].shape.all);
-    algorithm.SetArguments(arguments);
-    algorithm.SetTools(tools);
     algorithm.SetOperation(kernel_way(how_));
-    algorithm.SetRunParallel(Standard_False);
-    algorithm.SetNonDestructive(Standard_True);
     algorithm.SetFuzzyValue(within);
-    Handle(kernel::Stop) stop = new kernel::Stop(progress_);
-    algorithm.Build(stop->Start());
-    progress_.check();
-    if (!algorithm.IsDone() || algorithm.HasErrors()) {
+    if (!cut_by_kernel(algorithm, arguments, tools, progress_)) {
       reason_ = "its faces could not be cut with each other";
       return std::nullopt;
     }

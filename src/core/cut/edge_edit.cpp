@@ -12,6 +12,7 @@
 #include "core/base/error.h"
 #include "core/body/join.h"
 #include "core/body/topology.h"
+#include "core/check/curve_measures.h"
 #include "core/cut/prepared.h"
 #include "core/cut/thicken.h"
 #include "core/kernel/guard.h"
@@ -81,6 +82,18 @@ void drop_unused(Body& body) {
 }
 
 }  // namespace
+
+Body with_edges(const Body& body) {
+  const bool all_there =
+      std::all_of(body.faces.begin(), body.faces.end(), [](const Face& f) { return f.trimmed(); });
+  return all_there ? body : with_explicit_borders(body, 1e-6);
+}
+
+double greatest_gap(const Body& body) {
+  double gap = 0.0;
+  for (const Edge& e : body.edges) gap = std::max(gap, e.gap);
+  return gap;
+}
 
 Body with_split_edge(const Body& given, std::size_t edge, const std::vector<double>& shares,
                      int step) {
@@ -179,8 +192,8 @@ MergedEdges with_merged_edges(const Body& given, const std::vector<std::size_t>&
         continue;
       }
       const std::array<bool, 2> ways{a_ends, b_begins};
-      const std::array<double, 2> lengths{length_of(body.edges[a].curve),
-                                          length_of(body.edges[b].curve)};
+      const std::array<double, 2> lengths{arc_length(body.edges[a].curve),
+                                          arc_length(body.edges[b].curve)};
       body.edges[a].curve = strung({body.edges[a].curve, body.edges[b].curve}, ways, lengths);
       body.edges[a].gap = std::max(body.edges[a].gap, body.edges[b].gap);
       for (const UsePlace& u : t.uses[a]) {
@@ -204,8 +217,7 @@ MergedEdges with_merged_edges(const Body& given, const std::vector<std::size_t>&
 }
 
 RefreshedEdges with_refreshed_edges(const Body& given, double reach) {
-  RefreshedEdges result{given, 0, 0.0, 0.0};
-  for (const Edge& e : given.edges) result.worst_before = std::max(result.worst_before, e.gap);
+  RefreshedEdges result{given, 0, greatest_gap(given), 0.0};
   Body& body = result.body;
   const Topology t = topology(body);
   for (Face& face : body.faces) {
@@ -233,7 +245,7 @@ RefreshedEdges with_refreshed_edges(const Body& given, double reach) {
   drop_unused(body);
   body = with_edges(body);
   refresh_edges(body);
-  for (const Edge& e : body.edges) result.worst_after = std::max(result.worst_after, e.gap);
+  result.worst_after = greatest_gap(body);
   return result;
 }
 
@@ -333,8 +345,7 @@ SewnBody sewn(const Body& given, double tolerance, int step, Progress& progress)
                                   [](const TopoDS_Shape&) { return TopTools_ListOfShape{}; }};
     Body made = kernel::named_body(sewing.SewedShape(), at_kernel, history, step, progress);
     const Topology t = topology(made);
-    double gap = 0.0;
-    for (const Edge& e : made.edges) gap = std::max(gap, e.gap);
+    const double gap = greatest_gap(made);
     if (t.open_edges.size() < result.open && gap <= tolerance)
       result = {std::move(made), t.open_edges.size(), gap};
   });

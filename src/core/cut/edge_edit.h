@@ -9,6 +9,13 @@
 
 namespace evenclay {
 
+/// The body with all borders as edges, so that every face and edge can be picked and followed: natural borders nearer
+/// than 1e-6 mm to each other are one.
+Body with_edges(const Body& body);
+
+/// The greatest gap of the body's edges, mm.
+double greatest_gap(const Body& body);
+
 /// The edge in pieces at shares of its parameter (increasing, inside 0..1). The first piece keeps the name, the others
 /// are named after it and the step. Throws Error when there is no such edge or a share is outside.
 Body with_split_edge(const Body& body, std::size_t edge, const std::vector<double>& shares,

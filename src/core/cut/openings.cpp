@@ -104,14 +104,6 @@ Surface plane_of(const Rectangle& r) {
   return s;
 }
 
-// Whether a joined face has to walk the edge along its curve for outside to go on.
-bool walked_by_neighbour(const Body& body, const Topology& t, std::uint32_t edge) {
-  const UsePlace& u = t.uses[edge].front();
-  const Face& face = body.faces[u.face];
-  const bool turned = loops_turned(face)[u.loop];
-  return face.loops[u.loop][u.place].forward != (face.flipped != turned);
-}
-
 // Rings of open edges by the corners they share, whatever the sense in which faces walk them.
 std::vector<Opening> rings_of(const Topology& t) {
   std::multimap<std::uint32_t, std::uint32_t> at_corner;
@@ -180,6 +172,12 @@ const Opening* opening_of(std::span<const Opening> all, std::uint32_t edge) {
   return nullptr;
 }
 
+bool walks_forward(const Body& body, const UsePlace& use) {
+  const Face& face = body.faces[use.face];
+  const bool turned = loops_turned(face)[use.loop];
+  return face.loops[use.loop][use.place].forward != (face.flipped != turned);
+}
+
 std::size_t add_flat_face(Body& body, std::span<const Opening> rings, Tag tag) {
   const Topology t = topology(body);
   std::vector<std::uint32_t> edges;
@@ -197,7 +195,7 @@ std::size_t add_flat_face(Body& body, std::span<const Opening> rings, Tag tag) {
   // Its sense along its first edge must be against the neighbour's.
   const EdgeUse& first = face.loops.front().front();
   const bool turned = loops_turned(face).front();
-  const bool sense = !walked_by_neighbour(body, t, first.edge);
+  const bool sense = !walks_forward(body, t.uses[first.edge].front());
   face.flipped = (first.forward != sense) != turned;
   body.faces.push_back(std::move(face));
   return body.faces.size() - 1;

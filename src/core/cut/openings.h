@@ -26,6 +26,9 @@ std::vector<Opening> openings(const Body& body);
 /// The ring that holds an edge; null when none does.
 const Opening* opening_of(std::span<const Opening> all, std::uint32_t edge);
 
+/// Whether a face walks an edge along its curve, seen from outside; of two joined faces only one may.
+bool walks_forward(const Body& body, const UsePlace& use);
+
 /// Adds a face that fills rings lying in about one plane: the first is its outer border, the others are openings
 /// in it. Its surface is that plane; its outside continues that of the faces around. Returns its number.
 std::size_t add_flat_face(Body& body, std::span<const Opening> rings, Tag tag);

@@ -2,25 +2,14 @@
 
 #include <fmt/format.h>
 
-#include <algorithm>
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/check/curve_measures.h"
 
 namespace evenclay {
-
-namespace {
-// Natural borders nearer to each other than this are one edge, mm.
-constexpr double kMeets = 1e-6;
-}  // namespace
-
-Body with_edges(const Body& body) {
-  const bool all_there =
-      std::all_of(body.faces.begin(), body.faces.end(), [](const Face& f) { return f.trimmed(); });
-  return all_there ? body : with_explicit_borders(body, kMeets);
-}
 
 kernel::Given given_to_kernel(const Body& body) {
   return {&body, kernel::to_kernel(body)};
@@ -43,10 +32,6 @@ std::string reason_of(const std::exception& error) {
   return text;
 }
 
-bool closed(const Body& body) {
-  return bounds_volume(body, kMeets);
-}
-
 void need_closed(const Body& body, std::string_view what) {
   const Body with = with_edges(body);
   const Topology t = topology(with);
@@ -54,7 +39,7 @@ void need_closed(const Body& body, std::string_view what) {
   double longest = -1.0;
   Vec3 at;
   for (const std::uint32_t e : t.open_edges)
-    if (const double l = length_of(with.edges[e].curve); l > longest) {
+    if (const double l = arc_length(with.edges[e].curve); l > longest) {
       longest = l;
       at = middle_of(with.edges[e]);
     }
@@ -99,8 +84,15 @@ Vec3 middle_of(const Edge& edge) {
   return evaluate(edge.curve, edge.curve.knots.first() + 0.5 * edge.curve.knots.length());
 }
 
-double length_of(const Curve& curve) {
-  return arc_length(curve);
+Vec3 inner_place_of(const TopoDS_Face& piece, const Face& from, Progress& progress) {
+  const Body single = kernel::from_kernel(
+      piece,
+      [&](const TopoDS_Face&, std::size_t) {
+        return kernel::Origin{&from, 1};
+      },
+      [](const TopoDS_Edge&, std::size_t) { return Tag{1}; }, progress);
+  const Parameter at = inner_place(FaceRegion(single.faces.front()));
+  return evaluate(*from.surface, at.u, at.v);
 }
 
 }  // namespace evenclay

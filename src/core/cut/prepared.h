@@ -7,14 +7,12 @@
 #include <string_view>
 
 #include "core/base/frame.h"
+#include "core/cut/edge_edit.h"
 #include "core/kernel/history.h"
 
 namespace evenclay {
 
-/// The body with all borders as edges, so that every face and edge can be followed.
-Body with_edges(const Body& body);
-
-/// The same in the kernel. `body` must outlive the result.
+/// The body in the kernel, which has all borders as edges (with_edges). `body` must outlive the result.
 kernel::Given given_to_kernel(const Body& body);
 
 /// Throws Error naming `what` ("The part", "The part that cuts") when the body does not bound a volume: how many of
@@ -28,9 +26,6 @@ std::string faults_of_body(const Body& body);
 /// Why something failed, to stand in a longer sentence: without the final dot and what the kernel calls its faults.
 std::string reason_of(const std::exception& error);
 
-/// Whether the body is closed.
-bool closed(const Body& body);
-
 /// Axes whose z runs along a direction (any length but 0), about the world's origin.
 Frame frame_along(const Vec3& direction);
 
@@ -40,8 +35,24 @@ Surface ruled_between(const Curve& a, const Curve& b);
 /// "at (1.0, 2.0, 3.0)", mm.
 std::string place_words(const Vec3& p);
 
-/// The middle of an edge, and its length in mm.
+/// The middle of an edge.
 Vec3 middle_of(const Edge& edge);
-double length_of(const Curve& curve);
+
+/// A place well inside a kernel face that is a piece of one of ours.
+Vec3 inner_place_of(const TopoDS_Face& piece, const Face& from, Progress& progress);
+
+/// Runs one of the kernel's algorithms that cut a shape with tools, so that Cancel stops it. False when it failed.
+template <typename Algorithm>
+bool cut_by_kernel(Algorithm& algorithm, const TopTools_ListOfShape& shapes,
+                   const TopTools_ListOfShape& tools, Progress& progress) {
+  algorithm.SetArguments(shapes);
+  algorithm.SetTools(tools);
+  algorithm.SetRunParallel(Standard_False);
+  algorithm.SetNonDestructive(Standard_True);
+  Handle(kernel::Stop) stop = new kernel::Stop(progress);
+  algorithm.Build(stop->Start());
+  progress.check();
+  return algorithm.IsDone() && !algorithm.HasErrors();
+}
 
 }  // namespace evenclay

@@ -53,14 +53,7 @@ class Splitting {
     arguments.Append(given_[0].shape.all);
     tools.Append(sides_.band(strip_.first));
     if (!strip_.empty()) tools.Append(sides_.band(-strip_.second));
-    splitter_.SetArguments(arguments);
-    splitter_.SetTools(tools);
-    splitter_.SetRunParallel(Standard_False);
-    splitter_.SetNonDestructive(Standard_True);
-    Handle(kernel::Stop) stop = new kernel::Stop(progress_);
-    splitter_.Build(stop->Start());
-    progress_.check();
-    if (!splitter_.IsDone() || splitter_.HasErrors())
+    if (!cut_by_kernel(splitter_, arguments, tools, progress_))
       throw Error(
           "The B-rep kernel could not split the part there. Move the cut a little, or give the "
           "curve fewer points.");
@@ -93,14 +86,7 @@ class Splitting {
     for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) {
       const Face* from = origin(e.Current());
       if (from == nullptr) continue;
-      const Body single = kernel::from_kernel(
-          e.Current(),
-          [&](const TopoDS_Face&, std::size_t) {
-            return kernel::Origin{from, 1};
-          },
-          [](const TopoDS_Edge&, std::size_t) { return Tag{1}; }, progress_);
-      const Parameter at = inner_place(FaceRegion(single.faces.front()));
-      return sides_.side(evaluate(*from->surface, at.u, at.v));
+      return sides_.side(inner_place_of(TopoDS::Face(e.Current()), *from, progress_));
     }
     return 0.0;
   }

@@ -13,6 +13,7 @@
 #include "core/base/error.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
+#include "core/cut/openings.h"
 #include "core/cut/prepared.h"
 #include "core/cut/raise.h"
 #include "core/kernel/guard.h"
@@ -101,10 +102,7 @@ class TwoSkins {
   }
 
   void add_wall(const Body& outer, std::uint32_t a, std::uint32_t b) {
-    const UsePlace& u = topology_.uses[a].front();
-    const Face& beside = outer.faces[u.face];
-    const bool turned = loops_turned(beside)[u.loop];
-    const bool sense = beside.loops[u.loop][u.place].forward != (beside.flipped != turned);
+    const bool sense = walks_forward(outer, topology_.uses[a].front());
     const auto [ca, cb] = on_same_knots(body_.edges[a].curve, body_.edges[b].curve,
                                         1e-7 * (1.0 + size(body_.edges[a].curve)));
     const double t0 = ca.knots.first();
@@ -145,12 +143,6 @@ Body offset_body(const Body& body, double mm, const OffsetSurface& offset, Progr
     made.push_back(at->second);
   }
   return with_surfaces(body, std::move(made), NewParameters::Scaled);
-}
-
-double greatest_gap(const Body& body) {
-  double gap = 0.0;
-  for (const Edge& e : body.edges) gap = std::max(gap, e.gap);
-  return gap;
 }
 
 // The thickness that still works, with a little room.

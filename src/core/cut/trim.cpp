@@ -115,13 +115,9 @@ class Trimmer {
     TopTools_ListOfShape arguments, tools;
     arguments.Append(given.all);
     tools.Append(swept(curves, frame_, body_, options_.reach));
-    splitter.SetArguments(arguments);
-    splitter.SetTools(tools);
-    splitter.SetRunParallel(Standard_False);
-    splitter.SetNonDestructive(Standard_True);
-    splitter.Build();
+    const bool cut = cut_by_kernel(splitter, arguments, tools, progress_);
     progress_.report(0.6);
-    if (!splitter.IsDone() || splitter.HasErrors())
+    if (!cut)
       throw Error(
           "The B-rep kernel could not cut the part along this curve. Move the curve a little, or "
           "give "
@@ -167,14 +163,7 @@ class Trimmer {
 
   // A place inside a piece, and whether the carried curve encloses it there.
   void judge(Piece& piece) {
-    const Body single = kernel::from_kernel(
-        piece.shape,
-        [&](const TopoDS_Face&, std::size_t) {
-          return kernel::Origin{&body_.faces[piece.face], 1};
-        },
-        [](const TopoDS_Edge&, std::size_t) { return Tag{1}; }, progress_);
-    const Parameter at = inner_place(FaceRegion(single.faces.front()));
-    const Vec3 p = evaluate(*body_.faces[piece.face].surface, at.u, at.v);
+    const Vec3 p = inner_place_of(piece.shape, body_.faces[piece.face], progress_);
     piece.height = dot(p, frame_.z);
     bool enclosed = is_inside(outlines_, frame_.to_local(p));
     if (options_.reach == TrimReach::Backwards) enclosed &= piece.height < curve_high_;

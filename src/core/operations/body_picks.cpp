@@ -6,7 +6,7 @@
 
 #include "core/base/error.h"
 #include "core/body/region.h"
-#include "core/body/topology.h"
+#include "core/cut/edge_edit.h"
 #include "core/operations/common.h"
 #include "core/operations/curves.h"
 #include "core/source/in_between.h"
@@ -38,9 +38,7 @@ std::vector<std::size_t> found(const std::vector<Pick>& picks, std::string_view 
 }  // namespace
 
 Body edged(const Body& body) {
-  const bool all_there =
-      std::all_of(body.faces.begin(), body.faces.end(), [](const Face& f) { return f.trimmed(); });
-  return all_there ? body : with_explicit_borders(body, 1e-6);
+  return with_edges(body);
 }
 
 std::vector<std::size_t> faces_picked(const Body& body, const std::vector<Pick>& picks,
@@ -106,12 +104,6 @@ Vec3 Carried::along(const Curve& curve) const {
   if (way == Carry::X) return {1, 0, 0};
   if (way == Carry::Y) return {0, 1, 0};
   return way == Carry::Z ? Vec3{0, 0, 1} : view;
-}
-
-double greatest_edge_gap(const Body& body) {
-  double gap = 0.0;
-  for (const Edge& e : body.edges) gap = std::max(gap, e.gap);
-  return gap;
 }
 
 }  // namespace evenclay

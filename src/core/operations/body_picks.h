@@ -46,7 +46,4 @@ struct Carried {
   Vec3 along(const Curve& curve) const;
 };
 
-/// The greatest gap of the body's edges, mm.
-double greatest_edge_gap(const Body& body);
-
 }  // namespace evenclay

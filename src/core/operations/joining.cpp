@@ -11,27 +11,15 @@
 #include "core/check/measures.h"
 #include "core/cut/edge_edit.h"
 #include "core/cut/openings.h"
-#include "core/mesh/triangle_mesh.h"
 #include "core/operations/common.h"
 #include "core/source/border_surface.h"
 #include "core/source/compatible.h"
-#include "core/source/curve_work.h"
 
 namespace evenclay {
 
-namespace {
-
-// Whether a face walks an edge along its curve, seen from outside.
-bool walks_forward(const Body& body, const UsePlace& u) {
-  const Face& face = body.faces[u.face];
-  return face.loops[u.loop][u.place].forward != (face.flipped != loops_turned(face)[u.loop]);
-}
-
-}  // namespace
-
 Body facing_alike(Body body) {
-  const Topology t = topology(edged(body));
-  const Body with = edged(body);
+  Body turned = edged(body);
+  const Topology t = topology(turned);
   std::vector<int> seen(body.faces.size(), 0);
   std::vector<std::vector<std::array<std::uint32_t, 2>>> beside(body.faces.size());  // face, edge
   for (const std::uint32_t e : t.joined_edges) {
@@ -40,7 +28,6 @@ Body facing_alike(Body body) {
     beside[a].push_back({b, e});
     beside[b].push_back({a, e});
   }
-  Body turned = with;
   for (std::size_t start = 0; start < body.faces.size(); ++start) {
     if (seen[start]++ > 0) continue;
     std::vector<std::size_t> todo{start};

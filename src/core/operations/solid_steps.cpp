@@ -124,7 +124,7 @@ Outcome CloseSolidOperation::apply(const Shape& before, const Inputs& inputs,
                             t.open_edges.size() == 1 ? "edge stays" : "edges stay", more));
   }
   notes.push_back(fmt::format("A closed solid of {} faces; edges meet within {:.4f} mm.",
-                              body.faces.size(), greatest_edge_gap(body)));
+                              body.faces.size(), greatest_gap(body)));
   return {std::move(body), std::move(notes)};
 }
 

@@ -5,6 +5,7 @@
 #include <array>
 
 #include "core/base/error.h"
+#include "core/cut/edge_edit.h"
 #include "core/operations/common.h"
 #include "core/operations/curves.h"
 
@@ -46,8 +47,7 @@ Outcome TrimAwayOperation::apply(const Shape& before, const Inputs& inputs,
                       .reach = reach,
                       .step = inputs.step};
   Trimmed trimmed = trim(body, set->curves, o, progress);
-  double gap = 0.0;
-  for (const Edge& e : trimmed.body.edges) gap = std::max(gap, e.gap);
+  const double gap = greatest_gap(trimmed.body);
   std::string note = fmt::format(
       "{} {} taken away; edges lie within {:.3f} mm of their surfaces.", trimmed.pieces_taken,
       trimmed.pieces_taken == 1 ? "piece was" : "pieces were", std::max(gap, 0.001));
