@@ -6,7 +6,7 @@ import re
 import sys
 
 ROOT = os.path.join(os.path.dirname(os.path.abspath(__file__)), "..", "src")
-ALGORITHMS = ["source", "grid", "points", "cage", "subdivision", "pattern", "cut", "check"]
+ALGORITHMS = ["source", "grid", "points", "cage", "subdivision", "pattern", "cut", "check", "scan", "stand_ins"]
 LOW = ["core/base", "core/nurbs", "core/mesh", "core/body"]
 ALLOWED = {
     "core/base": ["core/base"],
@@ -24,7 +24,7 @@ ALLOWED = {
     "core/operations": LOW + [f"core/{a}" for a in ALGORITHMS] + ["core/document", "core/exchange", "core/operations"],
     "core/exchange": LOW + ["core/kernel", "core/subdivision", "core/document", "core/exchange"],
     "core/demo": LOW + ["core/points", "core/subdivision", "core/document", "core/operations", "core/demo"],
-    "core/display": LOW + ["core/points", "core/grid", "core/check", "core/subdivision", "core/pattern", "core/source", "core/document", "core/operations", "core/display"],
+    "core/display": LOW + ["core/points", "core/grid", "core/check", "core/subdivision", "core/pattern", "core/source", "core/scan", "core/document", "core/operations", "core/display"],
     "run": ["core", "run"],
     "app": ["core", "app"],
 }

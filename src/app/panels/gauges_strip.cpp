@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/view/model_view.h"
+#include "core/check/watch.h"
 
 namespace evenclay {
 
@@ -24,6 +25,12 @@ QString grouped(double x) {
   QString text = QLocale::c().toString(x, 'f', 0);
   for (auto at = text.size() - 3; at > (x < 0 ? 1 : 0); at -= 3) text.insert(at, QChar(0x202F));
   return text;
+}
+
+// What fits over a gauge.
+QString short_name(const std::string& name) {
+  const QString whole = QString::fromStdString(name);
+  return whole.size() > 16 ? whole.left(15) + QString::fromUtf8("…") : whole;
 }
 
 }  // namespace
@@ -152,7 +159,9 @@ void GaugesStrip::refresh() {
 }
 
 void GaugesStrip::show_grid(const Report& r) {
-  points_->set_name(r.triangles > 0 ? tr("Mesh") : tr("Control points"));
+  points_->set_name(r.triangles > 0 ? tr("Mesh")
+                    : r.points > 0  ? tr("Scan")
+                                    : tr("Control points"));
   if (r.surfaces > 0)
     points_->show_value(QString::fromUtf8("%1 · %2 × %3 · °%4 × %5")
                             .arg(r.control_points)
@@ -166,6 +175,8 @@ void GaugesStrip::show_grid(const Report& r) {
     points_->show_value(tr("%1 · %2 faces").arg(r.control_points).arg(r.form_faces));
   else if (r.control_points > 0)  // a cage
     points_->show_value(QString::number(r.control_points));
+  else if (r.points > 0)
+    points_->show_value(tr("%1 points").arg(grouped(static_cast<double>(r.points))));
   else if (r.triangles == 0)
     points_->show_nothing();  // a picture
   else
@@ -206,7 +217,13 @@ void GaugesStrip::show_measures(const Report& r) {
   const auto both = [](const auto& d) {
     return QString::fromUtf8("%1 · %2 mm").arg(digits(d.max, 3), digits(d.mean, 3));
   };
-  if (r.deviation)
+  deviation_->set_name(r.watched ? tr("Off %1: max, mean").arg(short_name(r.watched->name))
+                                 : tr("Off before: max, mean"));
+  if (r.watched)
+    deviation_->show_value(both(*r.watched), r.watched->max <= r.watched->band ? ""
+                                             : r.watched->inside >= 0.95       ? "caution"
+                                                                               : "bad");
+  else if (r.deviation)
     deviation_->show_value(both(*r.deviation), deviation_->level_of(r.deviation->max));
   else
     deviation_->show_nothing();

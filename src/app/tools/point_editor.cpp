@@ -68,7 +68,7 @@ void PointEditor::refresh() {
   const auto* drawn = step != nullptr ? offer_of<DrawsPoints>(*step->operation) : nullptr;
   const bool own_places = drawn != nullptr && !drawn->places_are_net();
   if (step == nullptr || own_places || !answer->shown || answer->shown_step != step->id ||
-      std::holds_alternative<TriangleMesh>(*answer->shown) ||
+      (kind_of(*answer->shown) & (kMesh | kPoints)) != 0 ||
       std::holds_alternative<Picture>(*answer->shown) || is_empty(*answer->shown)) {
     picked_.clear();
     Q_EMIT changed();

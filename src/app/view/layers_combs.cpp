@@ -70,6 +70,11 @@ void add_row_combs(Scene& scene, const LayerInput& in) {
 
 void add_combs(Scene& scene, const LayerInput& in) {
   if (in.settings.combs) add_row_combs(scene, in);
+  if (const auto other = in.model.watched_section(); other && in.settings.section_combs) {
+    LineItem item{{}, look::colours().water, 2.0F, true};
+    item.pieces = other->pieces;
+    scene.lines.push_back(std::move(item));
+  }
   const auto sections = in.model.sections();
   if (!in.settings.section_combs || !sections || !in.editor.net()) return;
   for (const Comb& c : *sections) add_comb(scene, in, c, look::colours().clay);

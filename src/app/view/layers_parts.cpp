@@ -3,6 +3,7 @@
 
 #include "app/look/colours.h"
 #include "app/view/layers.h"
+#include "core/check/watch.h"
 
 namespace evenclay {
 
@@ -24,14 +25,13 @@ std::shared_ptr<const DisplayValues> map_values(const LayerInput& in) {
   const auto found = in.model.drawn().find(in.model.chosen_part());
   if (found == in.model.drawn().end()) return nullptr;
   if (in.settings.look == ModelLook::Stretch) return found->second.stretch;
-  return in.settings.look == ModelLook::Curvature ? found->second.curvature
-                                                  : found->second.deviation;
+  return map_of(in.settings.look) != MapKind::None ? found->second.map : found->second.deviation;
 }
 
 double map_reach(const LayerInput& in) {
   if (in.settings.look == ModelLook::Curvature && in.settings.curvature_radius > 0.0)
     return 1.0 / in.settings.curvature_radius;
-  if (in.settings.look == ModelLook::Curvature) {
+  if (map_of(in.settings.look) != MapKind::None) {
     const auto values = map_values(in);
     return values ? std::max(values->reach, 1e-9) : 1.0;
   }
@@ -43,7 +43,9 @@ double map_reach(const LayerInput& in) {
   if (found == in.model.drawn().end() || !found->second.deviation) return 1.0;
   // The measure looks closer than the vertices do; the legend and the gauge must agree.
   const auto gauges = in.model.gauges();
-  const double measured = gauges && gauges->deviation ? gauges->deviation->max : 0.0;
+  const double measured = gauges && gauges->watched     ? gauges->watched->max
+                          : gauges && gauges->deviation ? gauges->deviation->max
+                                                        : 0.0;
   return std::max({found->second.deviation->reach, measured, 1e-6});
 }
 
@@ -108,13 +110,14 @@ void add_parts(Scene& s, const LayerInput& in) {
            part.id == in.model.chosen_part() ? 2.6F : 1.8F, false});
     if (found->second.edges && !found->second.edges->pieces.empty())
       s.lines.push_back({found->second.edges->pieces, edge, 1.6F, false, true});
-    // Triangles that lie closely on a surface, such as a pattern, stay in front of it.
+    // Triangles that lie closely on a surface, such as a pattern, stay in front of it, and the chosen ones, such as a
+    // region of a scan, in front of others.
     if (found->second.shape && std::holds_alternative<Picture>(*found->second.shape)) continue;
     const bool triangles =
-        found->second.shape && std::holds_alternative<TriangleMesh>(*found->second.shape);
+        found->second.shape && (kind_of(*found->second.shape) & (kMesh | kPoints)) != 0;
+    const double behind = !triangles ? 0.0025 : part.id == in.model.chosen_part() ? 0.0 : 0.00125;
     s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
-                        QColor::fromRgb(part.look.colour),
-                        triangles ? 0.0F : static_cast<float>(0.0025 * box.size()),
+                        QColor::fromRgb(part.look.colour), static_cast<float>(behind * box.size()),
                         values_of(in, part.id, found->second)});
   }
   s.reach = map_reach(in);

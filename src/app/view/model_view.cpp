@@ -11,6 +11,7 @@
 #include "app/tools/box_tool.h"
 #include "app/tools/camera_tool.h"
 #include "app/tools/curve_tool.h"
+#include "app/tools/lasso_tool.h"
 #include "app/tools/parts_tool.h"
 #include "app/tools/pattern_tool.h"
 #include "app/tools/pick_tool.h"
@@ -59,6 +60,7 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
       context, [this](TypedField::Question q) { typed_->ask(std::move(q), last_); }));
   picture_tool_ = static_cast<PictureTool*>(tools_.back().get());
   tools_.push_back(std::make_unique<PlaceTool>(context));
+  tools_.push_back(std::make_unique<LassoTool>(context));
   tools_.push_back(std::make_unique<PickTool>(context));
   tools_.push_back(std::make_unique<PatternTool>(context));
   tools_.push_back(std::make_unique<PartsTool>(context));
@@ -134,7 +136,7 @@ void ModelView::set_before_held(bool held) {
 void ModelView::refresh_wants() {
   DisplayWants wants = model_.wants();
   wants.deviation = settings_.look == ModelLook::Deviation;
-  wants.curvature = settings_.look == ModelLook::Curvature;
+  wants.map = map_of(settings_.look);
   wants.stretch = settings_.look == ModelLook::Stretch;
   wants.tile = settings_.tile_view;
   wants.flat_faces = settings_.flat_faces;

@@ -4,7 +4,9 @@
 #include <cmath>
 
 #include "app/look/colours.h"
+#include "app/view/legend.h"
 #include "app/view/scene_picker.h"
+#include "core/check/watch.h"
 
 namespace evenclay {
 
@@ -188,86 +190,15 @@ void paint_numbers(QPainter& painter, const LayerInput& in) {
   }
 }
 
-// A vertical bar with a name and three or five values.
-void paint_legend(QPainter& painter, const LayerInput& in) {
-  const bool bend = in.settings.look == ModelLook::Curvature;
-  const bool stretch = in.settings.look == ModelLook::Stretch;
-  const bool map = is_map(in.settings.look);
-  const bool legs = in.settings.leg_colours && in.editor.net_visible() && in.editor.net();
-  if (!map && !legs) return;
-  const auto values = map_values(in);
-  const bool compared = values && !values->values.empty();
-  const QLocale plain = QLocale::c();
-  const QRectF bar(22, 122, 14, 150);
-  const QColor plate(look::colours().raised.red(), look::colours().raised.green(),
-                     look::colours().raised.blue(), 225);
-  painter.setPen(Qt::NoPen);
-  painter.setBrush(plate);
-  painter.drawRoundedRect(QRectF(12, 88, map ? 164 : 136, 196), 5, 5);
-  painter.setPen(look::colours().ink);
-  const QString title = bend      ? QObject::tr("bend, by radius")
-                        : stretch ? QObject::tr("stretch, %")
-                        : map     ? QObject::tr("off before, mm")
-                                  : QObject::tr("leg ÷ mean leg");
-  painter.drawText(QRectF(22, 92, 132, 22), Qt::AlignLeft | Qt::AlignVCenter, title);
-  if (map && !compared) {
-    painter.setPen(look::colours().quiet_ink);
-    painter.drawText(QRectF(22, 118, 130, 120), Qt::AlignLeft | Qt::TextWordWrap,
-                     stretch ? QObject::tr("Choose a pattern to see how much it is stretched.")
-                     : bend
-                         ? QObject::tr("A mesh has no curvature. Choose a part made of surfaces.")
-                         : QObject::tr("Nothing to compare: choose a step that changes surfaces."));
-    return;
-  }
-  QLinearGradient gradient(bar.topLeft(), bar.bottomLeft());
-  for (int k = 0; k <= 10; ++k) {
-    const double t = 1.0 - k / 5.0;
-    QColor colour = leg_colour(t);
-    if (bend || stretch)
-      colour =
-          mixed(look::colours().map_middle, look::colours().map_below.darker(161), 1.0 - k / 10.0);
-    else if (map)
-      colour = mixed(look::colours().map_middle,
-                     t < 0.0 ? look::colours().map_below : look::colours().map_above, std::abs(t));
-    gradient.setColorAt(k / 10.0, colour);
-  }
-  painter.setPen(QPen(look::colours().line, 1.0));
-  painter.setBrush(gradient);
-  painter.drawRect(bar);
-  painter.setPen(look::colours().ink);
-  const auto label = [&](double share, const QString& text) {
-    const double y = bar.top() + bar.height() * share;
-    painter.drawLine(QPointF(bar.right() + 2, y), QPointF(bar.right() + 6, y));
-    painter.drawText(QRectF(bar.right() + 10, y - 9, 110, 18), Qt::AlignLeft | Qt::AlignVCenter,
-                     text);
-  };
-  if (bend) {
-    const auto radius = [&](double share) {
-      return QObject::tr("R %1 mm").arg(plain.toString(1.0 / (share * map_reach(in)), 'g', 3));
-    };
-    label(0.0, QObject::tr("%1 and less").arg(radius(1.0)));
-    label(0.5, radius(0.5));
-    label(0.75, radius(0.25));
-    label(1.0, QObject::tr("flat"));
-  } else if (stretch) {
-    const auto percent = [&](double share) {
-      return plain.toString(share * map_reach(in), 'f', 0);
-    };
-    label(0.0, QObject::tr("%1 and more").arg(percent(1.0)));
-    label(0.5, percent(0.5));
-    label(1.0, "0");
-  } else if (map) {
-    const double r = map_reach(in);
-    const auto mm = [&](double x) { return plain.toString(x, 'g', 3); };
-    label(0.0, QObject::tr("+%1 outside").arg(mm(r)));
-    label(0.25, "+" + mm(0.5 * r));
-    label(0.5, "0");
-    label(0.75, QString::fromUtf8("\u2212") + mm(0.5 * r));
-    label(1.0, QString::fromUtf8("\u2212") + QObject::tr("%1 inside").arg(mm(r)));
-  } else {
-    label(0.0, QObject::tr("200 % and more"));
-    label(0.5, "100 %");
-    label(1.0, QObject::tr("50 % and less"));
+// The worst places of what is watched, named by their signed distance.
+void paint_worst(QPainter& painter, const LayerInput& in, const WatchReport& report) {
+  constexpr std::size_t kShown = 3;
+  for (std::size_t k = std::min(kShown, report.worst.size()); k-- > 0;) {
+    const WorstPlace& w = report.worst[k];
+    const QString off = (w.off < 0.0 ? QString::fromUtf8("\u2212") : QString("+")) +
+                        QLocale::c().toString(std::abs(w.off), 'f', 3);
+    paint_callout(painter, in, w.at,
+                  k == 0 ? QObject::tr("farthest: %1 mm").arg(off) : QObject::tr("%1 mm").arg(off));
   }
 }
 
@@ -305,7 +236,9 @@ void paint_overlay(QPainter& painter, const LayerInput& in) {
   paint_legend(painter, in);
   if (in.settings.point_numbers) paint_numbers(painter, in);
   const auto gauges = in.model.gauges();
-  if (in.settings.look == ModelLook::Deviation && gauges && gauges->deviation)
+  if (in.settings.look == ModelLook::Deviation && gauges && gauges->watched)
+    paint_worst(painter, in, *gauges->watched);
+  else if (in.settings.look == ModelLook::Deviation && gauges && gauges->deviation)
     paint_callout(painter, in, gauges->deviation->at,
                   QObject::tr("greatest deviation %1 mm")
                       .arg(plain.toString(gauges->deviation->max, 'f', 3)));

@@ -35,13 +35,8 @@ Renderer::~Renderer() = default;
 void Renderer::initialize() {
   initializeOpenGLFunctions();
   background_ = program(shaders::kBackgroundVertex, shaders::kBackgroundFragment);
-  for (std::size_t k = 0; k < meshes_.size(); ++k) {
-    if (k == static_cast<std::size_t>(ModelLook::Lines)) continue;  // lines over clay
-    const QByteArray fragment = QByteArray(shaders::kMeshFragmentHead) +
-                                QByteArray::number(int(k)) + "\n" +
-                                (k == kShaded ? shaders::kShadow : "") + shaders::kMeshFragment;
-    meshes_[k] = program(shaders::kMeshVertex, fragment.constData());
-  }
+  // Those that are not in daily use are made when they are first asked for.
+  for (std::size_t k = 0; k <= kShaded; ++k) (void)mesh_program(k);
   line_ = program(shaders::kLineVertex, shaders::kLineFragment, shaders::kLineGeometry);
   thin_line_ = program(shaders::kLineVertex, shaders::kThinLineFragment);
   point_ = program(shaders::kPointVertex, shaders::kPointFragment);
@@ -57,6 +52,17 @@ void Renderer::initialize() {
     glGenBuffers(1, &b->vertices);
   }
   ready_ = true;
+}
+
+// Null for the look Lines, which is lines over clay.
+QOpenGLShaderProgram* Renderer::mesh_program(std::size_t k) {
+  if (!meshes_[k] && k != static_cast<std::size_t>(ModelLook::Lines)) {
+    const QByteArray fragment = QByteArray(shaders::kMeshFragmentHead) +
+                                QByteArray::number(int(k)) + "\n" +
+                                (k == kShaded ? shaders::kShadow : "") + shaders::kMeshFragment;
+    meshes_[k] = program(shaders::kMeshVertex, fragment.constData());
+  }
+  return meshes_[k].get();
 }
 
 void Renderer::release() {
@@ -220,7 +226,7 @@ void Renderer::draw_background() {
 void Renderer::draw_meshes(const Scene& scene, const Camera& camera, const LightSample& sample) {
   const ModelLook look = scene.look == ModelLook::Lines ? ModelLook::Clay : scene.look;
   const bool shaded = look == ModelLook::Clay && sample.to_light.has_value();
-  mesh_ = meshes_[shaded ? kShaded : static_cast<std::size_t>(look)].get();
+  mesh_ = mesh_program(shaded ? kShaded : static_cast<std::size_t>(look));
   mesh_->bind();
   mesh_->setUniformValue("u_view", view_);
   mesh_->setUniformValue("u_projection", projection_);
@@ -234,6 +240,7 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera, const Light
   mesh_->setUniformValue("u_above", rgb(look::colours().map_above));
   mesh_->setUniformValue("u_key", view_.mapVector(vector(key_light(camera))));
   mesh_->setUniformValue("u_up", view_.mapVector(QVector3D(0, 0, 1)));
+  mesh_->setUniformValue("u_side", view_.mapVector(QVector3D(1, 0, 0)));
   if (shaded) use_light(*mesh_, sample);
   use_section(*mesh_, scene, true);
   glEnable(GL_DEPTH_TEST);

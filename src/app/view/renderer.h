@@ -18,10 +18,45 @@
 namespace evenclay {
 
 /// How surfaces look.
-enum class ModelLook { Clay, Lines, SeeThrough, Zebra, Deviation, Curvature, Reflection, Stretch };
+enum class ModelLook {
+  Clay,
+  Lines,
+  SeeThrough,
+  Zebra,
+  Deviation,
+  Curvature,
+  Reflection,
+  Stretch,
+  Gaussian = 10,  // 8 and 9 are programs of the renderer's own
+  MeanCurvature,
+  Draft,
+  Thickness,
+  Isophotes,
+  Surroundings
+};
+inline constexpr int kLooks = 16;
+
+/// The map that the worker computes for a look.
+inline MapKind map_of(ModelLook look) {
+  switch (look) {
+    case ModelLook::Curvature:
+      return MapKind::Bend;
+    case ModelLook::Gaussian:
+      return MapKind::Gaussian;
+    case ModelLook::MeanCurvature:
+      return MapKind::Mean;
+    case ModelLook::Draft:
+      return MapKind::Draft;
+    case ModelLook::Thickness:
+      return MapKind::Thickness;
+    default:
+      return MapKind::None;
+  }
+}
 /// Whether a look colours surfaces by values.
 inline bool is_map(ModelLook look) {
-  return look == ModelLook::Deviation || look == ModelLook::Curvature || look == ModelLook::Stretch;
+  return look == ModelLook::Deviation || look == ModelLook::Stretch ||
+         map_of(look) != MapKind::None;
 }
 
 struct MeshItem {
@@ -152,8 +187,10 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
 
   std::unique_ptr<QOpenGLShaderProgram> background_, line_, point_, picture_, depth_, cap_, floor_,
       thin_line_, on_plane_;
-  std::array<std::unique_ptr<QOpenGLShaderProgram>, 10> meshes_;  // one for each LOOK of shaders.h
-  QOpenGLShaderProgram* mesh_ = nullptr;                          // the one in use
+  QOpenGLShaderProgram* mesh_program(std::size_t k);
+  std::array<std::unique_ptr<QOpenGLShaderProgram>, kLooks>
+      meshes_;                            // one for each LOOK of shaders.h
+  QOpenGLShaderProgram* mesh_ = nullptr;  // the one in use
   std::map<const void*, Buffers> buffers_;
   struct Texture {
     GLuint name = 0;

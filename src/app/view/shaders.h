@@ -137,9 +137,10 @@ void main() {
   colour = vec4(0.10, 0.08, 0.07, dark * u_dark * fade);
 })";
 
-// One program for each look, chosen by LOOK: 0 clay, 2 see-through, 3 zebra, 4 coloured by a signed
-// value, 5 and 7 by a positive one, 6 reflection lines, 8 a veil in one colour, 9 clay with one of many
-// lights.
+// One program for each look, chosen by LOOK: 0 clay, 2 see-through, 3 zebra, 4 and 10 to 12 coloured by a
+// signed value, 5 and 7 by a positive one, 13 by one that is dark where it is small, 6 reflection lines, 8 a
+// veil in one colour, 9 clay with one of many lights, 14 lines of equal brightness, 15 a room that is mirrored.
+// Values above 1e20 are none, and hatched.
 // Branches at run time would cost every look the sum of all, on drivers that draw in software.
 inline constexpr const char* kMeshFragmentHead = "#version 330 core\n#define LOOK ";
 inline constexpr const char* kMeshFragment = R"(
@@ -159,6 +160,7 @@ uniform vec3 u_middle;
 uniform vec3 u_above;
 uniform vec3 u_key;  // towards the large soft light
 uniform vec3 u_up;   // the world's up
+uniform vec3 u_side;  // the world's x
 uniform float u_key_share;  // of the key and of the sky that this picture of many holds
 uniform float u_sky_share;
 out vec4 colour;
@@ -226,13 +228,43 @@ void main() {
   vec3 lit = base * (0.20 + 0.16 * sky) + vec3(0.92, 0.93, 0.95) * max(band * 0.85, over * 0.6);
 #endif
   colour = vec4(front ? lit : lit * 0.7, 1.0);
+#elif LOOK == 14
+  // Each line joins places that one far light reaches at the same angle.
+  float s = degrees(acos(clamp(dot(n, u_key), -1.0, 1.0))) * u_stripes / 45.0;
+  float w = max(fwidth(s), 1e-4);
+  float t = abs(fract(s) - 0.5) * 2.0;
+  float line = smoothstep(0.45 - w, 0.45 + w, t);
+  colour = vec4(mix(vec3(0.16, 0.15, 0.14), base * 1.08, line) * (0.78 + 0.22 * sky), 1.0);
+#elif LOOK == 15
+  // A studio: light walls, a dark floor, a window of four panes, a long lamp overhead and a lit screen.
+  vec3 r = reflect(seen, n);
+  float up = dot(r, u_up);
+  float ahead = dot(r, u_side);
+  float aside = dot(r, cross(u_up, u_side));
+  vec3 room = mix(vec3(0.30, 0.27, 0.24), vec3(0.62, 0.61, 0.59), smoothstep(-0.25, 0.35, up));
+  room = mix(room, vec3(0.74, 0.75, 0.77), smoothstep(0.45, 0.95, up));
+  room *= 1.0 - 0.35 * (1.0 - smoothstep(0.0, 0.06, abs(up + 0.08)));
+  vec2 pane = vec2(atan(aside, ahead), asin(clamp(up, -1.0, 1.0)));
+  vec2 q = abs((pane - vec2(-1.9, 0.42)) / vec2(0.52, 0.30));
+  float glass = step(max(q.x, q.y), 1.0) * step(0.06, q.x) * step(0.08, q.y);
+  vec2 k = abs((pane - vec2(0.9, 0.25)) / vec2(0.30, 0.42));
+  float screen = 1.0 - smoothstep(0.92, 1.0, max(k.x, k.y));
+  float lamp = (1.0 - smoothstep(0.07, 0.09, abs(aside))) * step(0.3, up) * step(abs(ahead), 0.7);
+  vec3 lit = room + vec3(0.55, 0.58, 0.62) * glass + vec3(0.42, 0.39, 0.34) * screen + vec3(0.5) * lamp;
+  colour = vec4(lit * mix(base, vec3(1.0), 0.72) * (front ? 1.0 : 0.7), 1.0);
 #else
-#if LOOK == 4
+#if LOOK == 4 || LOOK == 10 || LOOK == 11 || LOOK == 12
   float t = clamp(v_value / u_reach, -1.0, 1.0);
   vec3 map = mix(u_middle, t < 0.0 ? u_below : u_above, abs(t));
+#elif LOOK == 13
+  vec3 map = mix(u_below * 0.62, u_middle, clamp(v_value / u_reach, 0.0, 1.0));
 #else
   vec3 map = mix(u_middle, u_below * 0.62, clamp(v_value / u_reach, 0.0, 1.0));
 #endif
+  if (v_value > 1e20) {
+    float line = fract((gl_FragCoord.x + gl_FragCoord.y) / 9.0);
+    map = mix(vec3(0.78, 0.76, 0.74), vec3(0.62, 0.60, 0.58), line < 0.22 ? 1.0 : 0.0);
+  }
   if (!u_has_values) map = mix(base, vec3(0.75), 0.6);
   colour = vec4(map * (0.74 + 0.16 * max(dot(n, u_key), 0.0) + 0.10 * sky), 1.0);
 #endif

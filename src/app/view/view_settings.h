@@ -25,11 +25,12 @@ struct ViewSettings {
   double curvature_radius =
       0.0;  ///< mm at which the curvature map is darkest; 0: chosen by the shape
   bool least_radius_callout = false;
-  bool joint_badges = false;  ///< how the faces of the chosen part meet
-  bool flat_faces = false;    ///< forms as their polygons
-  bool tile_view = false;     ///< the chosen part as a tile among its eight neighbours
-  bool size_box = false;      ///< the box around the chosen part with its lengths
-  bool section_view = false;  ///< what lies behind the plane is cut away
+  bool joint_badges = false;    ///< how the faces of the chosen part meet
+  bool flat_faces = false;      ///< forms as their polygons
+  bool tile_view = false;       ///< the chosen part as a tile among its eight neighbours
+  bool deviation_card = false;  ///< what the chosen part is watched against
+  bool size_box = false;        ///< the box around the chosen part with its lengths
+  bool section_view = false;    ///< what lies behind the plane is cut away
   SectionCut section;
   bool refine = true;  ///< smooth, with shadows, while the hand rests
   bool floor = true;   ///< a quiet grid on the work plane

@@ -477,6 +477,7 @@ void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {
   if (a->gauges && a->chosen == chosen_part_ && a->shown_step == chosen_step_) gauges_ = a->gauges;
   if (a->exact || a->before_mesh) before_mesh_ = a->before_mesh;
   if (a->exact || a->sections) sections_ = a->sections;
+  if (a->exact || a->watched_section) watched_section_ = a->watched_section;
   if (a->plot) plot_ = a->plot;
   if (a->exact || a->tile) tile_ = a->tile;
   if (a->shown) pattern_ = a->pattern;
@@ -486,10 +487,10 @@ void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {
 void AppModel::want(const DisplayWants& wants) {
   if (wants == wants_) return;
   const bool more = (wants.deviation && !wants_.deviation) ||
-                    (wants.curvature && !wants_.curvature) || (wants.stretch && !wants_.stretch) ||
-                    (wants.joints && !wants_.joints) || wants.flat_faces != wants_.flat_faces ||
-                    (wants.tile && !wants_.tile) || (wants.before && !wants_.before) ||
-                    (wants.plot && !wants_.plot) ||
+                    (wants.map != MapKind::None && wants.map != wants_.map) ||
+                    (wants.stretch && !wants_.stretch) || (wants.joints && !wants_.joints) ||
+                    wants.flat_faces != wants_.flat_faces || (wants.tile && !wants_.tile) ||
+                    (wants.before && !wants_.before) || (wants.plot && !wants_.plot) ||
                     (wants.sections && wants.sections != wants_.sections);
   wants_ = wants;
   if (more) post(false);

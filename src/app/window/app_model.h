@@ -130,6 +130,8 @@ class AppModel : public QObject {
   std::shared_ptr<const DisplayMesh> before_mesh() const { return before_mesh_; }
   /// Combs of the wanted sections of the chosen part; null while there are none.
   std::shared_ptr<const std::vector<Comb>> sections() const { return sections_; }
+  /// Where the same plane meets what the chosen part is watched against.
+  std::shared_ptr<const DisplayLines> watched_section() const { return watched_section_; }
   std::shared_ptr<const std::vector<CountPlace>> plot() const { return plot_; }
   /// Where the pattern of the chosen step lies; null for other steps.
   std::shared_ptr<const PatternFacts> pattern() const { return pattern_; }
@@ -190,6 +192,7 @@ class AppModel : public QObject {
   std::shared_ptr<const Report> gauges_;
   std::shared_ptr<const DisplayMesh> before_mesh_;
   std::shared_ptr<const std::vector<Comb>> sections_;
+  std::shared_ptr<const DisplayLines> watched_section_;
   std::shared_ptr<const std::vector<CountPlace>> plot_;
   std::shared_ptr<const PatternFacts> pattern_;
   std::shared_ptr<const TileDisplay> tile_;

@@ -21,6 +21,7 @@
 #include <cmath>
 
 #include "app/look/style.h"
+#include "app/panels/deviation_card.h"
 #include "app/panels/gauges_strip.h"
 #include "app/panels/hand_bar.h"
 #include "app/panels/history_list.h"
@@ -49,6 +50,7 @@ MainWindow::MainWindow()
       actions_, [this](const QString& file) { leave([this, file] { open_file(file); }); }, view_);
   tour_ = new Tour(*this);
   new SectionCard(*view_, editor_);
+  new DeviationCard(model_, *view_);
   connect(&model_, &AppModel::document_changed, this, &MainWindow::refresh_actions);
   connect(&model_, &AppModel::chosen_changed, this, &MainWindow::refresh_actions);
   connect(&editor_, &PointEditor::form_picked_by_hand, this, &MainWindow::follow_picks);
@@ -373,7 +375,8 @@ void MainWindow::recall() {
   if (s.contains("right")) right_->restoreState(s.value("right").toByteArray());
   if (s.contains("centre")) centre_->restoreState(s.value("centre").toByteArray());
   const int look = s.value("look", 0).toInt();
-  if (look >= 0 && look <= 6) view_->set(&ViewSettings::look, static_cast<ModelLook>(look));
+  if (look >= 0 && look < kLooks && look != 8 && look != 9)
+    view_->set(&ViewSettings::look, static_cast<ModelLook>(look));
   view_->set(&ViewSettings::side_views, s.value("side_views", true).toBool());
   view_->set(&ViewSettings::point_size, s.value("point_size", 1.0).toDouble());
   view_->set(&ViewSettings::refine, s.value("refine", true).toBool());

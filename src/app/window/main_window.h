@@ -83,6 +83,7 @@ class MainWindow : public QMainWindow {
   void make_menus();
   void make_corner();
   void add_named_menu(QMenu* menu);
+  void show_grip(bool fitted);
   void make_layout();
   void refresh_hand_bar();
   void refresh_actions();

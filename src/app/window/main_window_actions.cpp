@@ -279,7 +279,8 @@ void MainWindow::add_stage_actions() {
   look("look_zebra", tr("Zebra"), tr("Stripes show kinks and wobbles of the highlights."),
        ModelLook::Zebra, "scan-line", QKeySequence(Qt::Key_J));
   look("look_deviation", tr("Deviation"),
-       tr("Colours show how far the chosen step took the surface from the shape before."),
+       tr("Colours show how far the chosen part is from what it is watched against, else from the "
+          "shape before the chosen step."),
        ModelLook::Deviation, "palette", {});
   look("look_reflection", tr("Reflection lines"),
        tr("Narrow light bands in a dark room; they must flow without kinks."),
@@ -287,6 +288,24 @@ void MainWindow::add_stage_actions() {
   look("look_curvature", tr("Curvature"),
        tr("Darker where the surface bends more; the legend gives the radius."),
        ModelLook::Curvature, "gauge", {});
+  look("look_gaussian", tr("Gaussian curvature"),
+       tr("Orange where the surface is domed, blue where it is a saddle."), ModelLook::Gaussian,
+       "gauge", {});
+  look("look_mean_curvature", tr("Mean curvature"),
+       tr("Blue where the surface is round, orange where it is hollow."), ModelLook::MeanCurvature,
+       "gauge", {});
+  look("look_isophotes", tr("Isophotes"),
+       tr("Lines of equal brightness; kinks in them are kinks of the surface's direction."),
+       ModelLook::Isophotes, "scan-line", {});
+  look("look_surroundings", tr("Surroundings"),
+       tr("The surface mirrors a studio with a window, a lamp and a screen."),
+       ModelLook::Surroundings, "image", {});
+  look("look_draft", tr("Draft"),
+       tr("Angle of the walls against the pull of the check limits: blue where a wall looks "
+          "against it."),
+       ModelLook::Draft, "arrow-up-from-line", {});
+  look("look_thickness", tr("Thickness"), tr("Darker where a closed part is thinner."),
+       ModelLook::Thickness, "ruler", {});
   look("look_stretch", tr("Stretch"),
        tr("Darker where the chosen pattern is stretched or squeezed more; the worst place is "
           "called out."),
@@ -314,6 +333,18 @@ void MainWindow::add_stage_actions() {
       tr("Curvature combs along both rows of the point picked last, with inflections marked."),
       "audio-lines", {}, true, [this] { view_->toggle(&ViewSettings::combs); })
       .checked_when = [this] { return view_->settings().combs; };
+  actions_.back().group = tr("Measure");
+  add(Stage::Check, "watch_deviation", tr("Watch against…"),
+      tr("A card that says what the chosen part is watched against in every stage: the band, the "
+         "share inside it, and "
+         "how the distances spread."),
+      "scan-eye", {}, true,
+      [this] {
+        const bool show = !view_->settings().deviation_card;
+        view_->set(&ViewSettings::deviation_card, show);
+        if (show) view_->set(&ViewSettings::look, ModelLook::Deviation);
+      })
+      .checked_when = [this] { return view_->settings().deviation_card; };
   actions_.back().group = tr("Measure");
   add(Stage::Check, "next_crossing", tr("Next crossing"),
       tr("Frames the places where the chosen form runs through itself, one after the other, and "

@@ -16,50 +16,64 @@
 
 namespace evenclay {
 
+namespace {
+
+const std::map<QString, ModelLook>& looks_by_name() {
+  static const std::map<QString, ModelLook> looks{
+      {"isophotes", ModelLook::Isophotes}, {"surroundings", ModelLook::Surroundings},
+      {"draft", ModelLook::Draft},         {"thickness", ModelLook::Thickness},
+      {"gaussian", ModelLook::Gaussian},   {"mean-curvature", ModelLook::MeanCurvature}};
+  return looks;
+}
+
+}  // namespace
+
+// The scan with the surface fitted to it; or with the region that was clipped.
+void MainWindow::show_grip(bool fitted) {
+  model_.commit_beside(
+      [](const Document& d) {
+        return with_layer(d, {"Scan", true, false});
+      },
+      tr("Show layer"));
+  const Part* grip = find_part(model_.document(), std::string_view("Grip"));
+  const Part* scan = find_part(model_.document(), std::string_view("Grip clay scan"));
+  if (grip == nullptr || scan == nullptr) return;
+  const PartId part = grip->id, whole = scan->id;
+  const StepId step = grip->steps[fitted ? 1 : 0].id;
+  model_.show_alone(fitted ? std::vector<PartId>{part} : std::vector<PartId>{part, whole});
+  if (!fitted)
+    model_.commit_beside(
+        [=](const Document& d) {
+          return with_look(d, whole, {0xA9A29A, true});
+        },
+        tr("Show part"));
+  model_.choose_part(part);
+  model_.choose_step(step);
+  editor_.set_net_visible(fitted);
+  view_->set(&ViewSettings::look, fitted ? ModelLook::Deviation : ModelLook::Clay);
+  view_->set(&ViewSettings::deviation_card, fitted);
+  view_->frame_all();
+}
+
 bool MainWindow::show_named(const QString& name) {
-  static const std::map<QString, int> stage_of{{"main", 2},
-                                               {"source", 0},
-                                               {"grid", 1},
-                                               {"shape", 2},
-                                               {"pattern", 3},
-                                               {"stretch", 3},
-                                               {"tile", 3},
-                                               {"zebra", 5},
-                                               {"lines", 5},
-                                               {"see-through", 5},
-                                               {"find", 2},
-                                               {"start", 0},
-                                               {"deliver", 6},
-                                               {"keys", 2},
-                                               {"deviation", 5},
-                                               {"curvature", 5},
-                                               {"reflection", 5},
-                                               {"combs", 5},
-                                               {"before", 5},
-                                               {"evenness", 5},
-                                               {"knob", 2},
-                                               {"numbers", 2},
-                                               {"section", 5},
-                                               {"grid-line", 1},
-                                               {"cut", 4},
-                                               {"round", 4},
-                                               {"blend", 4},
-                                               {"night", 3},
-                                               {"section-view", 5},
-                                               {"tour", 2},
-                                               {"size", 2},
-                                               {"card", 2},
-                                               {"history", 2},
-                                               {"numbers-card", 0},
-                                               {"extrude", 0},
-                                               {"hover", 2},
-                                               {"border-surface", 0},
-                                               {"curve", 0},
-                                               {"sketch", 0},
-                                               {"profile", 0},
-                                               {"fill", 0},
-                                               {"cage", 2},
-                                               {"subdivision", 2}};
+  static const std::map<QString, int> stage_of{
+      {"main", 2},         {"source", 0},         {"grid", 1},
+      {"shape", 2},        {"pattern", 3},        {"stretch", 3},
+      {"tile", 3},         {"zebra", 5},          {"lines", 5},
+      {"see-through", 5},  {"find", 2},           {"start", 0},
+      {"deliver", 6},      {"keys", 2},           {"deviation", 5},
+      {"curvature", 5},    {"reflection", 5},     {"combs", 5},
+      {"before", 5},       {"evenness", 5},       {"knob", 2},
+      {"numbers", 2},      {"section", 5},        {"grid-line", 1},
+      {"scan", 0},         {"scan-clip", 0},      {"isophotes", 5},
+      {"surroundings", 5}, {"draft", 5},          {"thickness", 5},
+      {"gaussian", 5},     {"mean-curvature", 5}, {"cut", 4},
+      {"round", 4},        {"blend", 4},          {"night", 3},
+      {"section-view", 5}, {"tour", 2},           {"size", 2},
+      {"card", 2},         {"history", 2},        {"numbers-card", 0},
+      {"extrude", 0},      {"hover", 2},          {"border-surface", 0},
+      {"curve", 0},        {"sketch", 0},         {"profile", 0},
+      {"fill", 0},         {"cage", 2},           {"subdivision", 2}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -83,6 +97,13 @@ bool MainWindow::show_named(const QString& name) {
     choose("Shell", 1);
     editor_.set_net_visible(false);
     view_->set(&ViewSettings::look, ModelLook::Deviation);
+  }
+  if (name == "scan" || name == "scan-clip") show_grip(name == "scan");
+  if (const auto look = looks_by_name().find(name); look != looks_by_name().end()) {
+    hide("Grille");
+    choose("Shell", look->second == ModelLook::Thickness ? 99 : 2);
+    editor_.set_net_visible(false);
+    view_->set(&ViewSettings::look, look->second);
   }
   if (name == "before") {
     hide("Grille");

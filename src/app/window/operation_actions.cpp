@@ -92,7 +92,7 @@ void MainWindow::add_operation_actions() {
 
 // All kinds while the shape is not computed yet: the step itself will say when it does not fit.
 ShapeKinds MainWindow::chosen_kind() const {
-  constexpr ShapeKinds kAny = kBody | kMesh | kCurves | kPicture | kCage | kForm;
+  constexpr ShapeKinds kAny = kBody | kMesh | kCurves | kPicture | kCage | kForm | kPoints;
   const auto answer = model_.answer();
   if (answer && answer->chosen == model_.chosen_part() && answer->shown)
     return kind_of(*answer->shown);

@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <functional>
+#include <numbers>
 
 #include "core/base/error.h"
 #include "core/document/evaluator.h"
@@ -13,6 +14,8 @@
 #include "core/operations/control_curve.h"
 #include "core/operations/copies.h"
 #include "core/operations/copy_of_part.h"
+#include "core/operations/extend.h"
+#include "core/operations/fit_steps.h"
 #include "core/operations/flow_pattern.h"
 #include "core/operations/form_edits.h"
 #include "core/operations/form_picks.h"
@@ -23,6 +26,7 @@
 #include "core/operations/rebuild.h"
 #include "core/operations/rebuild_curve.h"
 #include "core/operations/reference_picture.h"
+#include "core/operations/scan_steps.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/skinned.h"
 #include "core/operations/solid_steps.h"
@@ -379,9 +383,11 @@ Document in_layers(Document d) {
       {"Pattern", {"Dimple tile"}},
       {"Controls",
        {"Knob", "Knob ring", "Knob profile", "Knob opening", "Knob seat", "Lid outline"}},
-      {"Case", {"Case lid", "Case collar", "Case ribs", "Rib tile", "Case rim"}}};
+      {"Case", {"Case lid", "Case collar", "Case ribs", "Rib tile", "Case rim"}},
+      {"Scan", {"Grip clay scan", "Grip"}}};
   for (const auto& [layer, parts] : layers) {
-    d = with_layer(d, {layer, std::string_view(layer) != "Case", false});
+    d = with_layer(
+        d, {layer, std::string_view(layer) != "Case" && std::string_view(layer) != "Scan", false});
     for (const char* part : parts)
       d = with_part_in_layer(d, find_part(d, std::string_view(part))->id, layer);
   }
@@ -429,6 +435,41 @@ Document with_lid_and_wall(const Document& document, PartId shell) {
   d = with_step_parameter(cut.document, cut.step, "gap", "gap");
   const Added wall = with_step(d, shell, std::make_shared<ThickenOperation>());
   return with_step_parameter(wall.document, wall.step, "thickness", "wall");
+}
+
+// A scan of a palm rest made by hand of clay, the region of it that is wanted, and the surface fitted to that.
+Document with_grip(const Document& document) {
+  const Vec3 at{0.0, 150.0, -34.0};
+  auto scanner = std::make_shared<PracticeScannerOperation>();
+  scanner->centre = at;
+  scanner->seed = 7;
+  const Added scan = with_part(document, "Grip clay scan", scanner);
+  Document d = with_look(scan.document, scan.part, {0xA9A29A, false});
+  auto clip = std::make_shared<ClipScanOperation>();
+  clip->scan = scan.part;
+  clip->border = 2.0;
+  Lasso lasso;
+  for (int k = 0; k < 48; ++k) {
+    const double a = 2.0 * std::numbers::pi * k / 48.0;
+    const auto stretched = [](double x) { return std::copysign(std::pow(std::abs(x), 0.7), x); };
+    lasso.outline.push_back(
+        {at.x - 2.0 + 36.0 * stretched(std::cos(a)), at.y + 25.0 * stretched(std::sin(a)), 0.0});
+  }
+  clip->regions.lassos = {lasso};
+  const Added grip = with_part(d, "Grip", clip);
+  d = with_look(grip.document, grip.part, {0xC9A48C, true});
+  auto fit = std::make_shared<FitSurfaceOperation>();
+  fit->off = FitOff::Z;
+  d = with_step(d, grip.part, fit).document;
+  auto extend = std::make_shared<ExtendOperation>();
+  extend->all = 4.0;
+  d = with_step(d, grip.part, extend).document;
+  auto fair = std::make_shared<FairOperation>();
+  fair->tolerance = 0.05;
+  fair->shorter_than = 80.0;
+  fair->holds.fill(EdgeRule::Free);
+  d = with_step(d, grip.part, fair).document;
+  return with_watch(d, grip.part, {PartRef(grip.part, grip.step), 0.5});
 }
 
 // What the shell's steps and the tile follow.
@@ -485,7 +526,7 @@ Document make_demo() {
   d = with_look(d, tile.part, {0xB79A7B, true});
   d = with_opening(with_knob(d), shell.part);
   d = with_lid_and_wall(with_knob_seat(d, shell.part), shell.part);
-  return with_sketch(in_layers(with_badge(with_carry_loop(with_case(with_foot(d))))));
+  return with_sketch(in_layers(with_grip(with_badge(with_carry_loop(with_case(with_foot(d)))))));
 }
 
 }  // namespace evenclay

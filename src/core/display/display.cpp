@@ -12,6 +12,7 @@
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/display/form_plans.h"
+#include "core/display/maps.h"
 #include "core/display/surface_mesh.h"
 #include "core/nurbs/surface_evaluator.h"
 #include "core/subdivision/refine.h"
@@ -102,6 +103,7 @@ struct MakeDisplayMesh {
     add_mesh(mesh, out);
     out.closed = check_edges(mesh).watertight();
   }
+  void operator()(const PointCloud& cloud) const { add_points(cloud, quality.most_triangles, out); }
   void operator()(const CurveSet& set) const {  // no triangles, but a place to look at
     for (const Curve& c : set.curves)
       for (const Vec3& p : c.points) out.box.add(p);
@@ -166,7 +168,8 @@ DisplayMesh display_mesh(const Shape& shape, const DisplayQuality& quality, Prog
 std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
                                                       Progress& progress) {
   if (is_empty(other) || mesh.vertices.empty() || std::holds_alternative<CurveSet>(other) ||
-      std::holds_alternative<Picture>(other) || std::holds_alternative<Cage>(other))
+      std::holds_alternative<Picture>(other) || std::holds_alternative<Cage>(other) ||
+      std::holds_alternative<PointCloud>(other))
     return nullptr;
   std::vector<Vec3> points;
   points.reserve(mesh.vertices.size() / 6);
@@ -178,39 +181,6 @@ std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, c
   for (const double d : signed_distances(points, measurable(other), progress)) {
     result->values.push_back(static_cast<float>(d));
     result->reach = std::max(result->reach, std::abs(d));
-  }
-  return result;
-}
-
-std::shared_ptr<const DisplayValues> curvature_values(const DisplayMesh& mesh, const Shape& shape,
-                                                      Progress& progress) {
-  const auto* body = std::get_if<Body>(&shape);
-  if (body == nullptr || mesh.pieces.size() != body->faces.size() || mesh.pieces.empty())
-    return nullptr;
-  auto result = std::make_shared<DisplayValues>();
-  const std::size_t vertices = mesh.vertices.size() / 6;
-  result->values.resize(vertices);
-  for (std::size_t piece = 0; piece < mesh.pieces.size(); ++piece) {
-    const Surface& s = *body->faces[piece].surface;
-    const SurfaceEvaluator evaluator(s);
-    const std::size_t first = mesh.pieces[piece].first_vertex;
-    const std::size_t end =
-        piece + 1 < mesh.pieces.size() ? mesh.pieces[piece + 1].first_vertex : vertices;
-    parallel_blocks(end - first, 1024, progress, [&](std::size_t from, std::size_t to) {
-      for (std::size_t k = first + from; k < first + to; ++k) {
-        const double u = static_cast<double>(mesh.shares[2 * k]);
-        const double v = static_cast<double>(mesh.shares[2 * k + 1]);
-        const auto c = curvature(
-            evaluator.seconds(s.u.first() + u * s.u.length(), s.v.first() + v * s.v.length()));
-        result->values[k] = c ? static_cast<float>(std::abs(c->k1)) : 0.0F;
-      }
-    });
-  }
-  std::vector<float> sorted = result->values;
-  const auto high = sorted.begin() + static_cast<long>(sorted.size() * 49 / 50);
-  if (!sorted.empty()) {
-    std::nth_element(sorted.begin(), high, sorted.end());
-    result->reach = static_cast<double>(*high);
   }
   return result;
 }
@@ -272,6 +242,7 @@ struct CollectEdges {
   void operator()(const Picture&) const {}
   void operator()(const Cage&) const {}
   void operator()(const Form&) const {}
+  void operator()(const PointCloud&) const {}
   void operator()(const Body& body) const { out = edge_curves(body); }
 };
 

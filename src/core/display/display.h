@@ -67,6 +67,25 @@ std::shared_ptr<const DisplayMesh> thinned(std::shared_ptr<const DisplayMesh> me
 std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
                                                       Progress& progress);
 
+/// What the colours of the chosen part stand for, besides the deviation and the stretch.
+enum class MapKind {
+  None,
+  Bend,       ///< greater principal curvature by size, 1/mm
+  Gaussian,   ///< product of both, 1/mm²; signed
+  Mean,       ///< their mean, 1/mm; signed, positive where it bends towards the outside
+  Draft,      ///< angle between the surface and the pull, degrees: negative where it is undercut
+  Thickness,  ///< of closed parts, mm, inwards along the normal
+};
+bool is_signed(MapKind kind);
+
+/// The values of a map at each vertex; `reach` is that which all but a fiftieth of the vertices keep below, so that one
+/// sharp place does not hide the others. A vertex for which there is none has kNoValue. Nothing where the map has no
+/// meaning for the shape: bends of meshes, thickness of open parts. `pull` is for the draft.
+std::shared_ptr<const DisplayValues> map_values(MapKind kind, const DisplayMesh& mesh,
+                                                const Shape& shape, const Vec3& pull,
+                                                Progress& progress);
+inline constexpr float kNoValue = 1e30F;
+
 /// The greater principal curvature by size (1/mm) at each vertex; reach is that which all but a
 /// fiftieth of the vertices keep below, so that one sharp place does not hide the others. Nothing for
 /// meshes.
@@ -114,9 +133,10 @@ struct DisplayPart {
   std::shared_ptr<const DisplayMesh> small;  ///< the same for side views
   std::shared_ptr<const DisplayLines> lines;
   std::shared_ptr<const DisplayLines> curves =
-      nullptr;                                     ///< of a part made of curves; in every look
-  std::shared_ptr<const DisplayValues> deviation;  ///< from the shape before; only when wanted
-  std::shared_ptr<const DisplayValues> curvature;  ///< only when wanted
+      nullptr;  ///< of a part made of curves; in every look
+  /// From what the part is watched against, else from the shape before; only when wanted.
+  std::shared_ptr<const DisplayValues> deviation;
+  std::shared_ptr<const DisplayValues> map;  ///< only when wanted
   std::shared_ptr<const DisplayValues> stretch =
       nullptr;  ///< of a pattern and its target; only when wanted
   std::shared_ptr<const DisplayLines> edges = nullptr;  ///< of trimmed faces
@@ -159,6 +179,8 @@ struct DisplayAnswer {
   std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
   std::shared_ptr<const DisplayMesh> before_mesh;     ///< only when wanted
   std::shared_ptr<const std::vector<Comb>> sections;  ///< of the shown shape; only when wanted
+  std::shared_ptr<const DisplayLines> watched_section =
+      nullptr;  ///< … and of what it is watched against
   /// What other counts would do, when the shown step is a Rebuild and it is wanted.
   std::shared_ptr<const std::vector<CountPlace>> plot;
 };

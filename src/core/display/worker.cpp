@@ -2,6 +2,7 @@
 #include "core/check/joints.h"
 
 #include "core/display/form_plans.h"
+#include "core/display/maps.h"
 
 #include <fmt/format.h>
 
@@ -127,15 +128,97 @@ struct DisplayWorker::Cache {
   ShapePtr coloured_against_;
   std::shared_ptr<const DisplayValues> colours_;
 
-  std::shared_ptr<const DisplayValues> curvature(const std::shared_ptr<const DisplayMesh>& mesh,
-                                                 const ShapePtr& shape, Progress& progress) {
-    if (mesh == bent_) return bends_;
-    bends_ = curvature_values(*mesh, *shape, progress);
-    bent_ = mesh;
-    return bends_;
+  // Colours by a map; kept while mesh, map and pull are the same.
+  std::shared_ptr<const DisplayValues> map(MapKind kind,
+                                           const std::shared_ptr<const DisplayMesh>& mesh,
+                                           const ShapePtr& shape, const Vec3& pull,
+                                           Progress& progress) {
+    if (mesh == mapped_ && kind == map_kind_ && pull == map_pull_) return map_;
+    map_ = map_values(kind, *mesh, *shape, pull, progress);
+    mapped_ = mesh;
+    map_kind_ = kind;
+    map_pull_ = pull;
+    return map_;
   }
-  std::shared_ptr<const DisplayMesh> bent_;
-  std::shared_ptr<const DisplayValues> bends_;
+  std::shared_ptr<const DisplayMesh> mapped_;
+  MapKind map_kind_ = MapKind::None;
+  Vec3 map_pull_;
+  std::shared_ptr<const DisplayValues> map_;
+
+  // What the chosen part is watched against, measured; null where it is not, or cannot be.
+  Watcher watcher;
+  ShapePtr watched_shape(const Document& d, const Part& part, Progress& progress) {
+    const PartRef& ref = part.watch.against;
+    const Part* other = ref.empty() ? nullptr : find_part(d, ref.part);
+    if (other == nullptr) return nullptr;
+    const PartResult r = evaluator.evaluate(d, progress, {ref.part}).parts.at(ref.part);
+    if (ref.after == 0) return r.shape;
+    for (std::size_t k = 0; k < other->steps.size(); ++k)
+      if (other->steps[k].id == ref.after) return r.steps[k].shape;
+    return nullptr;  // that step is gone
+  }
+  const Watcher::Answer* watch(const Document& d, PartId chosen, const ShapePtr& shown, bool quick,
+                               Progress& progress) {
+    const Part* part = find_part(d, chosen);
+    if (part == nullptr || !shown || is_empty(*shown)) return nullptr;
+    const ShapePtr against = watched_shape(d, *part, progress);
+    if (!against || is_empty(*against) || against == shown) return nullptr;
+    try {
+      return &watcher.measure(shown, against, part->watch.band, quick, progress);
+    } catch (const Error&) {
+      return nullptr;  // it cannot be measured; the gauge shows a dash
+    }
+  }
+  static std::shared_ptr<const Report> with_watch(const Document& d, PartId chosen,
+                                                  const Watcher::Answer* watch, Report report) {
+    if (watch != nullptr) {
+      auto named = std::make_shared<WatchReport>(*watch->report);
+      const PartRef& ref = find_part(d, chosen)->watch.against;
+      const Step* step = ref.part == chosen ? find_step(d, ref.after) : nullptr;
+      if (step != nullptr)
+        named->name = step->name;
+      else if (const Part* other = find_part(d, ref.part))
+        named->name = other->name;
+      report.watched = std::move(named);
+    }
+    return std::make_shared<const Report>(std::move(report));
+  }
+  // The deviation from what is watched, else from the shape before.
+  std::shared_ptr<const DisplayValues> off(const std::shared_ptr<const DisplayMesh>& mesh,
+                                           const Watcher::Answer* watch, const ShapePtr& before,
+                                           Progress& progress) {
+    if (watch == nullptr) return deviation(mesh, before, progress);
+    if (mesh == watched_mesh_ && watch->places == watched_places_) return watched_colours_;
+    watched_colours_ = watch_values(*mesh, *watch->places, watch->report->band, progress);
+    watched_mesh_ = mesh;
+    watched_places_ = watch->places;
+    return watched_colours_;
+  }
+  std::shared_ptr<const DisplayMesh> watched_mesh_;
+  std::shared_ptr<const WatchPlaces> watched_places_;
+  std::shared_ptr<const DisplayValues> watched_colours_;
+
+  // Where the plane of the sections meets what the part is watched against.
+  std::shared_ptr<const DisplayLines> watched_section(const Document& d, PartId chosen,
+                                                      const std::optional<SectionWish>& wish,
+                                                      Progress& progress) {
+    const Part* part = find_part(d, chosen);
+    const ShapePtr against = part != nullptr && wish ? watched_shape(d, *part, progress) : nullptr;
+    if (!against) return nullptr;
+    if (against == section_of_ && wish == section_wish_) return section_;
+    DisplayLines lines = scan_section(*against, *wish);
+    for (const Comb& comb : section_combs(*against, *wish, progress))
+      for (std::size_t k = 0; k + 1 < comb.teeth.size(); ++k)
+        for (const Vec3& p : {comb.teeth[k].at, comb.teeth[k + 1].at})
+          for (std::size_t c = 0; c < 3; ++c) lines.pieces.push_back(static_cast<float>(p[c]));
+    section_ = std::make_shared<const DisplayLines>(std::move(lines));
+    section_of_ = against;
+    section_wish_ = wish;
+    return section_;
+  }
+  ShapePtr section_of_;
+  std::optional<SectionWish> section_wish_;
+  std::shared_ptr<const DisplayLines> section_;
 
   // Patterns that are shown, by their parts: what lies under them is not drawn.
   std::map<PartId, std::shared_ptr<const PatternFacts>> patterns;
@@ -409,25 +492,28 @@ void DisplayWorker::answer_drag(const DisplayRequest& request, DisplayAnswer& a,
   a.parts.back().joints = kept_joints(*find_part(d, a.chosen), r, 0);
   if (request.wants.joints) add_joints(a.parts.back(), true, progress);
   const auto mesh = a.parts.back().mesh;
+  const Watcher::Answer* watch = cache_->watch(d, a.chosen, a.shown, true, progress);
   if (request.wants.deviation)
-    a.parts.back().deviation = cache_->deviation(mesh, a.before, progress);
-  if (request.wants.curvature)
-    a.parts.back().curvature = cache_->curvature(mesh, a.shown, progress);
+    a.parts.back().deviation = cache_->off(mesh, watch, a.before, progress);
+  if (request.wants.map != MapKind::None)
+    a.parts.back().map = cache_->map(request.wants.map, mesh, a.shown, d.limits.pull, progress);
   if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
   if (request.wants.tile) a.tile = cache_->tile(a.shown, progress);
   a.sections = cache_->sections(a.shown, request.wants.sections, progress);
+  a.watched_section = cache_->watched_section(d, a.chosen, request.wants.sections, progress);
   // Gauges that are quick come with the picture, so that the window is composed only once.
   if (!cache_->quick_gauges) {
     answered_(std::make_shared<const DisplayAnswer>(a));
     a.parts.clear();
   }
   const auto start = Clock::now();
-  a.gauges = std::make_shared<const Report>(report(*a.shown, a.before.get(),
-                                                   {.per_span = preview_per_span(*a.shown),
-                                                    .area_and_volume = false,
-                                                    .quick = true,
-                                                    .symmetry = shown_symmetry(d, a.shown_step)},
-                                                   progress));
+  a.gauges = Cache::with_watch(d, a.chosen, watch,
+                               report(*a.shown, a.before.get(),
+                                      {.per_span = preview_per_span(*a.shown),
+                                       .area_and_volume = false,
+                                       .quick = true,
+                                       .symmetry = shown_symmetry(d, a.shown_step)},
+                                      progress));
   cache_->quick_gauges = Clock::now() - start < kQuick;
   answered_(std::make_shared<const DisplayAnswer>(a));
   a.gauges = nullptr;
@@ -517,9 +603,10 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
     p.joints = kept_joints(*part, result, 0);
     if (part->id == a.chosen && request.wants.joints) add_joints(p, false, progress);
     if (part->id == a.chosen && request.wants.deviation)
-      p.deviation = cache_->deviation(entry.mesh, a.before, progress);
-    if (part->id == a.chosen && request.wants.curvature)
-      p.curvature = cache_->curvature(entry.mesh, shape, progress);
+      p.deviation = cache_->off(entry.mesh, cache_->watch(d, a.chosen, a.shown, false, progress),
+                                a.before, progress);
+    if (part->id == a.chosen && request.wants.map != MapKind::None)
+      p.map = cache_->map(request.wants.map, entry.mesh, shape, d.limits.pull, progress);
     cache_->cover(d, p);
     if (request.wants.stretch && a.pattern &&
         (part->id == a.chosen || part->id == a.pattern->on.part))
@@ -535,6 +622,7 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
   if (request.wants.tile) a.tile = cache_->tile(a.shown, progress);
   if (request.wants.before && a.before) a.before_mesh = cache_->draw(a.before, progress).mesh;
   a.sections = cache_->sections(a.shown, request.wants.sections, progress);
+  a.watched_section = cache_->watched_section(d, a.chosen, request.wants.sections, progress);
   answered_(std::make_shared<const DisplayAnswer>(a));
 }
 
@@ -560,7 +648,9 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
   answer_exact(request, a, progress);
   if (a.shown) {
     a.parts.clear();
-    a.gauges = cache_->measured(a.shown, a.before, shown_symmetry(d, a.shown_step), progress);
+    a.gauges = Cache::with_watch(
+        d, a.chosen, cache_->watch(d, a.chosen, a.shown, false, progress),
+        *cache_->measured(a.shown, a.before, shown_symmetry(d, a.shown_step), progress));
     answered_(std::make_shared<const DisplayAnswer>(a));
     const Step* step = find_step(d, a.shown_step);
     if (request.wants.plot && step != nullptr &&

@@ -13,14 +13,14 @@ namespace evenclay {
 
 /// What is computed besides shapes and gauges.
 struct DisplayWants {
-  bool deviation = false;   ///< colours of the chosen part against the shape before the shown step
-  bool curvature = false;   ///< colours of the chosen part by its bend
-  bool stretch = false;     ///< colours of the chosen pattern and its target by stretch
-  bool tile = false;        ///< the chosen part as a tile among its neighbours
-  bool joints = false;      ///< how the faces of the chosen body meet
-  bool flat_faces = false;  ///< forms as their polygons instead of their limit
-  bool before = false;      ///< the shape before the shown step
-  bool plot = false;        ///< what other counts of a Rebuild would do
+  bool deviation = false;  ///< colours of the chosen part against the shape before the shown step
+  MapKind map = MapKind::None;  ///< colours of the chosen part
+  bool stretch = false;         ///< colours of the chosen pattern and its target by stretch
+  bool tile = false;            ///< the chosen part as a tile among its neighbours
+  bool joints = false;          ///< how the faces of the chosen body meet
+  bool flat_faces = false;      ///< forms as their polygons instead of their limit
+  bool before = false;          ///< the shape before the shown step
+  bool plot = false;            ///< what other counts of a Rebuild would do
   std::optional<SectionWish> sections = {};  ///< of the chosen part with a plane
   bool operator==(const DisplayWants&) const = default;
 };

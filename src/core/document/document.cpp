@@ -117,6 +117,40 @@ Document without_part(const Document& document, PartId part) {
   Document d = document;
   (void)part_in(d, part);
   std::erase_if(d.parts, [&](const Part& p) { return p.id == part; });
+  for (Part& p : d.parts)
+    if (p.watch.against.part == part) p.watch.against = {};
+  return d;
+}
+
+Document with_watch(const Document& document, PartId part, const Watch& watch) {
+  if (!watch.against.empty() && watch.against.part == part && watch.against.after == 0)
+    throw Error(
+        "A part cannot be watched against itself. Choose another one, or one of its steps.");
+  if (!(watch.band > 0.0) || !std::isfinite(watch.band))
+    throw Error("The band of a deviation must be above 0 mm.");
+  if (!watch.against.empty() && find_part(document, watch.against.part) == nullptr)
+    throw Error("The part to watch against is not there any more.");
+  Document d = document;
+  part_in(d, part).watch = watch;
+  return d;
+}
+
+Document with_limits(const Document& document, const CheckLimits& limits) {
+  for (const auto& [value, name] : {std::pair{limits.gap, "gap"},
+                                    {limits.radius, "least radius"},
+                                    {limits.thickness, "thickness"},
+                                    {limits.draft, "draft angle"},
+                                    {limits.stretch, "stretch"},
+                                    {limits.evenness, "evenness"},
+                                    {limits.symmetry, "symmetry"},
+                                    {limits.sliver, "sliver"}})
+    if (!(value >= 0.0) || !std::isfinite(value))
+      throw Error(fmt::format("The limit of the {} must be 0 or more.", name));
+  if (!(length(limits.pull) > 1e-9) || !is_finite(limits.pull))
+    throw Error("The pull has no direction. Give it one.");
+  Document d = document;
+  d.limits = limits;
+  d.limits.pull = normalized(limits.pull);
   return d;
 }
 

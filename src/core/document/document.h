@@ -52,6 +52,13 @@ struct Layer {
   bool operator==(const Layer&) const = default;
 };
 
+/// What a part is measured against all the time, whatever is chosen.
+struct Watch {
+  PartRef against;    ///< empty: nothing
+  double band = 0.5;  ///< mm to both sides that count as near enough, above 0
+  bool operator==(const Watch&) const = default;
+};
+
 struct Part {
   PartId id = 0;
   std::string name;
@@ -61,6 +68,7 @@ struct Part {
   std::vector<NamedPoints> selections = {};
   std::string layer = {};  ///< name of one of the document's layers, or empty
   bool locked = false;     ///< kept from being changed by hand
+  Watch watch = {};
 };
 
 /// A place to look from that was kept under a name.
@@ -74,8 +82,24 @@ struct SavedView {
   bool operator==(const SavedView&) const = default;
 };
 
+/// What the checks of all parts call wrong. A limit of 0 is not looked at.
+struct CheckLimits {
+  double gap = 0.01;       ///< mm between joined faces
+  double radius = 0.0;     ///< least radius of curvature, mm
+  double thickness = 0.0;  ///< least thickness of closed parts, mm
+  double draft = 0.0;      ///< least draft angle, degrees
+  Vec3 pull{0, 0, 1};      ///< along which the mould opens, unit
+  double stretch = 20.0;   ///< greatest stretch of patterns, percent
+  double evenness = 50.0;  ///< least evenness of a net, percent
+  double symmetry = 0.01;  ///< mm off the mirror image, where symmetry is kept
+  double sliver =
+      20.0;  ///< longest edge of a triangle against its height, from which it is a sliver
+  bool operator==(const CheckLimits&) const = default;
+};
+
 struct Document {
   Settings settings;
+  CheckLimits limits = {};
   std::vector<NamedNumber> numbers = {};
   std::vector<Part> parts;
   std::vector<Layer> layers = {};
@@ -123,6 +147,11 @@ Document with_selection(const Document& document, PartId part, NamedPoints point
 Document without_selection(const Document& document, PartId part, std::string_view name);
 Document with_look(const Document& document, PartId part, const Look& look);
 Document with_lock(const Document& document, PartId part, bool locked);
+/// Against another part, or one of its own steps. Throws Error when it would be watched against itself as it is, or the
+/// band is not above 0.
+Document with_watch(const Document& document, PartId part, const Watch& watch);
+/// Throws Error with the limit that is below 0 or no number, or when the pull has no direction.
+Document with_limits(const Document& document, const CheckLimits& limits);
 /// Moves a step by so many places within its part; the source stays the first. Throws Error when it would
 /// leave the list.
 Document with_step_moved(const Document& document, StepId step, int places);

@@ -97,7 +97,7 @@ inline constexpr int kStages = 7;
 /// Kinds of shapes as a set.
 using ShapeKinds = unsigned;
 inline constexpr ShapeKinds kNothing = 0, kBody = 1, kMesh = 2, kCurves = 4, kPicture = 8,
-                            kCage = 16, kForm = 32;
+                            kCage = 16, kForm = 32, kPoints = 64;
 ShapeKinds kind_of(const Shape& shape);
 
 /// What is known of an operation before it has any parameters: rail, menus, search, enabling, files

@@ -9,6 +9,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/document/watch_json.h"
 
 namespace evenclay {
 
@@ -382,8 +383,9 @@ Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* fil
   for (const Json& s : selections) p.selections.push_back(read_selection(s));
   p.layer = field<std::string>(j, "layer", "");
   p.locked = field(j, "locked", false);
-  p.extra =
-      left_over(j, {"id", "name", "colour", "visible", "steps", "selections", "layer", "locked"});
+  if (j.contains("watch")) p.watch = read_watch(j["watch"]);
+  p.extra = left_over(
+      j, {"id", "name", "colour", "visible", "steps", "selections", "layer", "locked", "watch"});
   return p;
 }
 
@@ -423,6 +425,7 @@ std::string parameters_json(const Operation& operation) {
 std::string to_project_json(const Document& d) {
   Json j{{"format", "evenclay project"}, {"version", kVersion}, {"last_id", d.last_id}};
   j["settings"] = Json{{"tolerance_mm", d.settings.tolerance}};
+  if (Json limits = limits_json(d.limits); !limits.empty()) j["check_limits"] = std::move(limits);
   for (const NamedNumber& n : d.numbers) j["numbers"].push_back(number_json(n));
   Json parts = Json::array();
   for (const Part& p : d.parts) {
@@ -436,6 +439,7 @@ std::string to_project_json(const Document& d) {
     for (const NamedPoints& s : p.selections) part["selections"].push_back(selection_json(s));
     if (!p.layer.empty()) part["layer"] = p.layer;
     if (p.locked) part["locked"] = true;
+    if (!p.watch.against.empty()) part["watch"] = watch_json(p.watch);
     merge_extra(part, p.extra);
     parts.push_back(std::move(part));
   }
@@ -489,6 +493,7 @@ Document from_project_json(const std::string& text, const OperationMaker& make,
     if (!(d.settings.tolerance >= 1e-6 && d.settings.tolerance <= 10.0))
       throw Error(fmt::format("The project's tolerance is {} mm; it lies between 0.000001 and 10.",
                               d.settings.tolerance));
+    if (j.contains("check_limits")) d.limits = read_limits(j["check_limits"]);
     for (const Json& n : field(j, "numbers", Json::array())) d.numbers.push_back(read_number(n));
     d.numbers = resolved(std::move(d.numbers));
     const Json& parts = j.at("parts");
@@ -501,9 +506,13 @@ Document from_project_json(const std::string& text, const OperationMaker& make,
       }
     }
     check_numbers(d);
+    for (Part& p : d.parts)
+      if ((p.watch.against.part == p.id && p.watch.against.after == 0) ||
+          find_part(d, p.watch.against.part) == nullptr)
+        p.watch.against = {};
     read_layers_and_views(j, d);
-    d.extra = left_over(
-        j, {"format", "version", "last_id", "settings", "numbers", "parts", "layers", "views"});
+    d.extra = left_over(j, {"format", "version", "last_id", "settings", "check_limits", "numbers",
+                            "parts", "layers", "views"});
     return d;
   } catch (const FileError&) {
     throw;

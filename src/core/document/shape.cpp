@@ -22,6 +22,9 @@ bool is_empty(const Cage& cage) {
 bool is_empty(const Form& form) {
   return form.faces.empty();
 }
+bool is_empty(const PointCloud& cloud) {
+  return cloud.points.empty();
+}
 bool is_empty(const Shape& shape) {
   return std::visit([](const auto& s) { return is_empty(s); }, shape);
 }
@@ -35,6 +38,7 @@ struct KindOf {
   ShapeKinds operator()(const Picture&) const { return kPicture; }
   ShapeKinds operator()(const Cage&) const { return kCage; }
   ShapeKinds operator()(const Form&) const { return kForm; }
+  ShapeKinds operator()(const PointCloud&) const { return kPoints; }
 };
 
 }  // namespace
@@ -61,6 +65,9 @@ std::size_t bytes_of(const CurveSet& set) {
 std::size_t bytes_of(const TriangleMesh& m) {
   return sizeof m + (m.points.size() + m.normals.size()) * sizeof(Vec3) +
          m.triangles.size() * sizeof m.triangles.front();
+}
+std::size_t bytes_of(const PointCloud& c) {
+  return sizeof c + (c.points.size() + c.normals.size()) * sizeof(Vec3);
 }
 std::size_t bytes_of(const Picture&) {
   return sizeof(Picture);  // its bytes belong to the document

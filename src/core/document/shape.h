@@ -7,6 +7,7 @@
 
 #include "core/body/body.h"
 #include "core/document/picture.h"
+#include "core/mesh/point_cloud.h"
 #include "core/mesh/triangle_mesh.h"
 #include "core/nurbs/curve.h"
 #include "core/nurbs/lattice.h"
@@ -21,7 +22,7 @@ struct CurveSet {
 
 /// Whatever depends on the kind of shape is a set of overloads for std::visit, one for each kind and
 /// no default, so that a forgotten kind does not compile.
-using Shape = std::variant<Body, TriangleMesh, CurveSet, Picture, Cage, Form>;
+using Shape = std::variant<Body, TriangleMesh, CurveSet, Picture, Cage, Form, PointCloud>;
 using ShapePtr = std::shared_ptr<const Shape>;
 
 /// True when there is nothing to show or measure.
@@ -31,6 +32,7 @@ bool is_empty(const CurveSet& set);
 bool is_empty(const Picture& picture);
 bool is_empty(const Cage& cage);
 bool is_empty(const Form& form);
+bool is_empty(const PointCloud& cloud);
 bool is_empty(const Shape& shape);
 
 /// About how many bytes the shape holds in memory, shared surfaces counted each time they are used.

@@ -33,6 +33,9 @@ struct MeshOf {
     constexpr std::size_t kMost = 8'000'000;
     return limit_within(form, chord, kMost, progress);
   }
+  TriangleMesh operator()(const PointCloud&) const {
+    throw Error("Points have no triangles. Export them as .ply or .xyz, or fit a surface first.");
+  }
   TriangleMesh operator()(const Cage&) const {
     throw Error("A cage has no shape to hand over. Export the parts that are in it.");
   }

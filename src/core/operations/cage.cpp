@@ -30,6 +30,7 @@ void add_places(const Shape& shape, std::vector<Vec3>& places) {
     void operator()(const Picture&) const {}
     void operator()(const Cage&) const {}
     void operator()(const Form& form) const { (*this)(form.points); }
+    void operator()(const PointCloud& cloud) const { (*this)(cloud.points); }
     void operator()(const std::vector<Vec3>& more) const {
       to.insert(to.end(), more.begin(), more.end());
     }
@@ -250,6 +251,11 @@ struct Bend {
   Shape operator()(const Form& form) const { return by_points(form); }
   Shape operator()(const Picture&) const { refuse(); }
   Shape operator()(const Cage&) const { refuse(); }
+  Shape operator()(const PointCloud& cloud) const {
+    PointCloud bent;
+    for (const Vec3& p : cloud.points) bent.points.push_back(map(p));
+    return bent;
+  }
   [[noreturn]] static void refuse() {
     throw Error(
         "Only surfaces, forms, meshes and curves can be put into a cage. Choose another part.");

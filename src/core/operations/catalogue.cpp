@@ -19,6 +19,7 @@
 #include "core/operations/drawn_curves.h"
 #include "core/operations/even_out.h"
 #include "core/operations/extend.h"
+#include "core/operations/fit_steps.h"
 #include "core/operations/flow_pattern.h"
 #include "core/operations/form_edits.h"
 #include "core/operations/form_sources.h"
@@ -31,6 +32,7 @@
 #include "core/operations/rebuild.h"
 #include "core/operations/rebuild_curve.h"
 #include "core/operations/reference_picture.h"
+#include "core/operations/scan_steps.h"
 #include "core/operations/set_degree.h"
 #include "core/operations/shaped_points.h"
 #include "core/operations/skinned.h"
@@ -85,6 +87,10 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<CurveDirectionOperation>(),
       std::make_shared<SplitCurveOperation>(),
       std::make_shared<CopyOfPartOperation>(),
+      std::make_shared<PracticeScannerOperation>(),
+      std::make_shared<ClipScanOperation>(),
+      std::make_shared<FitSurfaceOperation>(),
+      std::make_shared<FitAgainOperation>(),
       std::make_shared<RebuildOperation>(),
       std::make_shared<LightenOperation>(),
       std::make_shared<SetDegreeOperation>(),
@@ -98,6 +104,7 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<SplitSurfaceOperation>(),
       std::make_shared<ShapedPointsOperation>(),
       std::make_shared<LiftedPointsOperation>(),
+      std::make_shared<FairOperation>(),
       std::make_shared<CageOperation>(),
       std::make_shared<InCageOperation>(),
       std::make_shared<ShelfTileOperation>(),

@@ -212,6 +212,7 @@ struct RoughBox {
     for (const Curve& c : set.curves)
       for (const Vec3& p : c.points) box.add(p);
   }
+  void operator()(const PointCloud& cloud) const { box.add(evenclay::box(cloud)); }
   void operator()(const Cage& c) const {
     for (const Vec3& p : c.now.points.values()) box.add(p);
   }

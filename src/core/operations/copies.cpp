@@ -63,6 +63,14 @@ struct MakeCopies {
     for (std::size_t k = 0; k < at.size(); ++k) append(all, placed_form(form, at[k], step, k + 1));
     return linked(std::move(all));
   }
+  Shape operator()(const PointCloud& cloud) const {
+    PointCloud all = keep ? cloud : PointCloud{};
+    for (const Placement& p : at) {
+      for (const Vec3& q : cloud.points) all.points.push_back(p(q));
+      for (const Vec3& n : cloud.normals) all.normals.push_back(p(n) - p.shift);
+    }
+    return all;
+  }
   Shape operator()(const Cage&) const {
     throw Error("A cage cannot be copied like a shape. Make another cage instead.");
   }

@@ -10,6 +10,7 @@
 #include "core/grid/count_plot.h"
 #include "core/pattern/stretch.h"
 #include "core/points/shaping.h"
+#include "core/scan/clip.h"
 #include "core/source/profile.h"
 
 namespace evenclay {
@@ -102,6 +103,14 @@ class PicksOnParts {
   virtual ~PicksOnParts() = default;
   /// The part on which a parameter picks; empty: the shape before.
   virtual PartRef picks_on(std::string_view parameter) const = 0;
+};
+
+/// A step that takes lines drawn around something in a view.
+class TakesLassos {
+ public:
+  virtual ~TakesLassos() = default;
+  virtual std::vector<Lasso> lassos() const = 0;
+  virtual OperationPtr with_lassos(std::vector<Lasso> lassos) const = 0;
 };
 
 /// A picture on a plane that the hand scales.

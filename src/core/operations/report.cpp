@@ -11,6 +11,7 @@
 #include "core/body/topology.h"
 #include "core/check/curve_measures.h"
 #include "core/operations/offers.h"
+#include "core/operations/watching.h"
 #include "core/subdivision/refine.h"
 
 namespace evenclay {
@@ -27,6 +28,7 @@ struct AsMeasurable {
   Measurable operator()(const CurveSet&) const { return {}; }
   Measurable operator()(const Picture&) const { return {}; }
   Measurable operator()(const Cage&) const { return {}; }
+  Measurable operator()(const PointCloud&) const { return {}; }
   Measurable operator()(const Form& form) const {
     Progress quiet;
     return std::make_shared<const TriangleMesh>(limit_as_mesh(form, quiet));
@@ -140,6 +142,11 @@ void report_shape(const Cage& c, const ReportOptions&, Report& r, Progress&) {
   for (const Vec3& p : c.now.points.values()) r.box.add(p);
 }
 
+void report_shape(const PointCloud& cloud, const ReportOptions&, Report& r, Progress&) {
+  r.points = cloud.points.size();
+  r.box = box(cloud);
+}
+
 void report_shape(const Picture& p, const ReportOptions&, Report& r, Progress&) {
   for (const double x : {-0.5, 0.5})
     for (const double y : {-0.5, 0.5})
@@ -161,6 +168,10 @@ std::optional<Deviation> curve_deviation(const CurveSet& a, const CurveSet& b, P
     result.signed_at = d.max;
   }
   return result;
+}
+
+bool is_compared(const Shape& shape) {
+  return !std::holds_alternative<Picture>(shape) && !std::holds_alternative<Cage>(shape);
 }
 
 int axis_of(SymmetryPlane plane) {
@@ -189,6 +200,15 @@ std::optional<Deviation> quick_against(const Shape& shape, const Shape& against,
   return quick_deviation(*now, *before, kSamples, progress);
 }
 
+// From the scan to the surface only: what a scan does not show cannot be judged.
+std::optional<Deviation> off_scan(const Shape& shape, const Shape& scan, bool quick,
+                                  Progress& progress) {
+  if (quick) return std::nullopt;
+  const WatchPlaces w = watch_places(shape, scan, progress);
+  const WatchReport r = watch_report(w.at, w.off, 1.0, 0.0);
+  return Deviation{r.max, r.mean, r.percentile95, r.worst.front().at, r.worst.front().off};
+}
+
 }  // namespace
 
 SymmetryPlane symmetry_of(const Operation& operation) {
@@ -212,13 +232,11 @@ Report report(const Shape& shape, const Shape* against, const ReportOptions& opt
   if (is_empty(shape)) return r;
   std::visit([&](const auto& s) { report_shape(s, options, r, progress); }, shape);
   progress.check();
-  if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape)) return r;
+  if (!is_compared(shape) || std::holds_alternative<PointCloud>(shape)) return r;
   const SymmetryPlane planes = options.quick ? SymmetryPlane::None : options.symmetry;
   for (const SymmetryPlane plane : planes_of(planes))
     r.symmetry.push_back(symmetry_about(shape, plane, options.per_span, progress));
-  if (against == nullptr || is_empty(*against) || std::holds_alternative<Picture>(*against) ||
-      std::holds_alternative<Cage>(*against))
-    return r;
+  if (against == nullptr || is_empty(*against) || !is_compared(*against)) return r;
   const auto* now = std::get_if<CurveSet>(&shape);
   const auto* before = std::get_if<CurveSet>(against);
   if (now != nullptr && before != nullptr)
@@ -228,14 +246,36 @@ Report report(const Shape& shape, const Shape* against, const ReportOptions& opt
   if (r.deviation || now != nullptr || before != nullptr) return r;
   // The limit of a form would be walked over anew for each picture; and its triangles are too coarse to judge a
   // conversion by, which says itself how near it is.
+  if (std::holds_alternative<Body>(shape) && is_scan(*against)) {
+    r.deviation = off_scan(shape, *against, options.quick, progress);
+    return r;
+  }
   const bool form = std::holds_alternative<Form>(shape);
   if (form ? options.quick : std::holds_alternative<Form>(*against)) return r;
+  if (std::holds_alternative<PointCloud>(*against)) return r;
   r.deviation = deviation(measurable(shape), measurable(*against), progress, options.per_span);
   return r;
 }
 
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json watch_json(const WatchReport& w) {
+  Json j{{"against", w.name},        {"band_mm", w.band}, {"inside_percent", 100.0 * w.inside},
+         {"max_mm", w.max},          {"mean_mm", w.mean}, {"percentile_95_mm", w.percentile95},
+         {"signed_mean_mm", w.bias}, {"places", w.places}};
+  j["worst"] = Json::array();
+  for (const WorstPlace& p : w.worst)
+    j["worst"].push_back(Json{{"off_mm", p.off}, {"at", Json{p.at.x, p.at.y, p.at.z}}});
+  j["histogram_percent"] = Json::array();
+  for (const double share : w.histogram) j["histogram_percent"].push_back(100.0 * share);
+  return j;
+}
+
+}  // namespace
+
 std::string to_json(const Report& r) {
-  using Json = nlohmann::ordered_json;
   const auto place = [](const Vec3& p) { return Json{p.x, p.y, p.z}; };
   Json j = Json::object();
   if (r.surfaces > 0) {
@@ -250,6 +290,8 @@ std::string to_json(const Report& r) {
   } else if (r.form_faces > 0) {
     j["form"] =
         Json{{"points", r.control_points}, {"edges", r.form_edges}, {"faces", r.form_faces}};
+  } else if (r.points > 0) {
+    j["scan"] = Json{{"points", r.points}};
   } else if (r.triangles > 0) {
     j["mesh"] = Json{{"vertices", r.vertices}, {"triangles", r.triangles}};
   }
@@ -275,6 +317,7 @@ std::string to_json(const Report& r) {
                           {"percentile_95_mm", r.deviation->percentile95},
                           {"signed_mm", r.deviation->signed_at},
                           {"at", place(r.deviation->at)}};
+  if (r.watched) j["watched"] = watch_json(*r.watched);
   if (r.least_radius) {
     j["least_radius_mm"] = r.least_radius->radius;
     j["least_radius_at"] = place(r.least_radius->at);

@@ -1,6 +1,7 @@
 // The measures of a shape as one value and as the JSON that the runner prints.
 #pragma once
 
+#include <memory>
 #include <optional>
 #include <string>
 
@@ -13,10 +14,13 @@
 namespace evenclay {
 
 /// What the gauges show of one shape; absent where it has no meaning.
+struct WatchReport;  // core/check/watch.h
+
 struct Report {
   int points_u = 0, points_v = 0, degree_u = 0, degree_v = 0;  ///< of the first surface or curve
   std::size_t surfaces = 0, curves = 0, control_points = 0;
   std::size_t vertices = 0, triangles = 0;  ///< of a mesh
+  std::size_t points = 0;                   ///< of a scan without triangles
   /// Of a subdivision form, whose area, volume and box are those of a mesh within 1e-4 of its size of the limit.
   std::size_t form_faces = 0, form_edges = 0;
   std::optional<std::vector<Crossing>> crossings = {};  ///< of a form, unless the hand is moving it
@@ -25,6 +29,7 @@ struct Report {
   std::optional<Evenness> evenness;  ///< of a single surface, or of a single curve (u)
   std::optional<double> length;      ///< mm, of curves
   std::optional<Deviation> deviation;
+  std::shared_ptr<const WatchReport> watched = nullptr;  ///< against what the part is watched
   std::optional<LeastRadius> least_radius;
   double area = 0.0;             ///< mm²
   std::optional<double> volume;  ///< mm³, of closed shapes
