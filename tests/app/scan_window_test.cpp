@@ -1,0 +1,220 @@
+// From a scan to a faired surface in the window, with real lines drawn, fields typed and points dragged.
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QSpinBox>
+#include <QToolButton>
+
+#include "core/check/watch.h"
+#include "core/display/worker.h"
+#include "core/operations/catalogue.h"
+#include "core/operations/fit_steps.h"
+#include "core/operations/scan_steps.h"
+#include "window_fixture.h"
+
+using namespace evenclay;
+using namespace evenclay::testing;
+
+namespace {
+
+void stage(Window& w, Stage which) {
+  w.window.stages().open(which);
+  w.settle();
+}
+
+void press(Window& w, const char* action) {
+  auto* tool = child_of<QToolButton>(w.window, QString("tool_%1").arg(action));
+  REQUIRE(tool->isEnabled());
+  tool->click();
+  w.settle();
+}
+
+void keep(Window& w) {
+  QTest::keyClick(&w.window.view(), Qt::Key_Return);
+  w.settle();
+  REQUIRE_FALSE(w.window.model().trial());
+}
+
+// Draws a line around places of the scan, through the main view.
+void draw_around(Window& w, const std::vector<Vec3>& places, Qt::KeyboardModifiers modifiers = {}) {
+  ModelView* v = &w.window.view();
+  const auto at = [&](std::size_t k) { return v->place_on_screen(places[k % places.size()], 0).toPoint(); };
+  QTest::mousePress(v, Qt::LeftButton, modifiers, at(0));
+  for (std::size_t k = 1; k <= places.size(); ++k) {
+    QMouseEvent move(QEvent::MouseMove, at(k), v->mapToGlobal(at(k)), Qt::NoButton, Qt::LeftButton, modifiers);
+    QApplication::sendEvent(v, &move);
+  }
+  QTest::mouseRelease(v, Qt::LeftButton, modifiers, at(places.size()));
+  w.settle();
+}
+
+std::vector<Vec3> ring(double x, double y, double rx, double ry, double z) {
+  std::vector<Vec3> places;
+  for (int k = 0; k < 24; ++k) places.push_back({x + rx * std::cos(k * 0.2618), y + ry * std::sin(k * 0.2618), z});
+  return places;
+}
+
+const TriangleMesh& mesh_shown(Window& w) {
+  return std::get<TriangleMesh>(*w.window.model().answer()->shown);
+}
+
+// A scan of the palm rest seen from above, in a window of its own.
+PartId scanned_in(Window& w) {
+  auto scanner = std::make_shared<PracticeScannerOperation>();
+  scanner->resolution = 0.8;
+  scanner->holes = 0;
+  const Added added = with_part({}, "Palm scan", scanner);
+  w.window.model().commit(added.document, "Add", {});
+  w.window.model().choose_part(added.part);
+  w.window.view().bring_to_main(ViewName::Top);
+  w.settle();
+  w.window.view().frame_all();
+  w.settle();
+  return added.part;
+}
+
+void type_into(QAbstractSpinBox* field, const QString& text) {
+  field->setFocus();
+  field->selectAll();
+  QTest::keyClicks(field, text);
+  QTest::keyClick(field, Qt::Key_Return);
+}
+
+QAbstractSpinBox* field_of(Window& w, const char* name) {
+  return child_of<QAbstractSpinBox>(w.window, QString(name));
+}
+
+}  // namespace
+
+TEST_CASE("a region of a scan is cut out by lines drawn in the view") {
+  Window w(false);
+  const PartId scan = scanned_in(w);
+  const std::size_t all = mesh_shown(w).points.size();
+  press(w, "clip_scan");
+  REQUIRE(w.window.model().trial());
+  draw_around(w, ring(0, 0, 30, 20, 20));
+  const TriangleMesh first = mesh_shown(w);
+  CHECK(first.points.size() < all / 2);
+  for (const Vec3& p : first.points) CHECK(std::hypot(p.x / 30.0, p.y / 20.0) < 1.03);
+  // A piece is taken away again, and another added.
+  draw_around(w, ring(10, 0, 6, 6, 20), Qt::ControlModifier);
+  const TriangleMesh holed = mesh_shown(w);
+  CHECK(holed.points.size() < first.points.size());
+  for (const Vec3& p : holed.points) CHECK(std::hypot(p.x - 10.0, p.y) > 5.5);
+  draw_around(w, ring(-34, 0, 6, 6, 15));
+  CHECK(mesh_shown(w).points.size() > holed.points.size());
+  keep(w);
+  const Document& d = w.window.model().document();
+  CHECK(d.parts.size() == 2);
+  CHECK(d.parts[0].id == scan);
+  CHECK(std::get<TriangleMesh>(*w.window.model().drawn().at(scan).shape).points.size() == all);
+  const auto& clip = dynamic_cast<const ClipScanOperation&>(*d.parts[1].steps[0].operation);
+  REQUIRE(clip.regions.lassos.size() == 3);
+  CHECK(clip.regions.lassos[1].remove);
+  // A line drawn on the kept step changes it; undo takes it back.
+  draw_around(w, ring(0, 12, 4, 4, 20), Qt::ControlModifier);
+  CHECK(dynamic_cast<const ClipScanOperation&>(*w.window.model().document().parts[1].steps[0].operation).regions.lassos.size() == 4);
+  w.window.model().undo();
+  w.settle();
+  CHECK(dynamic_cast<const ClipScanOperation&>(*w.window.model().document().parts[1].steps[0].operation).regions.lassos.size() == 3);
+  // A click without a drag draws nothing.
+  QTest::mouseClick(&w.window.view(), Qt::LeftButton, {}, QPoint(300, 300));
+  w.settle();
+  CHECK(dynamic_cast<const ClipScanOperation&>(*w.window.model().document().parts[1].steps[0].operation).regions.lassos.size() == 3);
+}
+
+TEST_CASE("a scan is clipped, fitted, watched, extended, shaped and faired") {
+  Window w(false);
+  scanned_in(w);
+  press(w, "clip_scan");
+  draw_around(w, ring(-2, 0, 34, 23, 20));
+  keep(w);
+  press(w, "fit_surface");
+  REQUIRE(w.window.model().trial());
+  auto* message = child_of<QLabel>(w.window, "step_message");
+  CHECK(message->text().contains("Off the scan by at most"));
+  const auto deviation = [&] { return w.window.model().gauges()->deviation->mean; };
+  const double at_first = deviation();
+  CHECK(at_first < 0.2);  // the noise of the scan is 0.15 mm: its mean size is 0.12
+  // Degree lowered, orientation and smoothing changed, while the deviation is read.
+  type_into(field_of(w, "degree_u"), "2");
+  w.settle();
+  CHECK(std::get<Body>(*w.window.model().answer()->shown).faces[0].surface->u.degree == 2);
+  auto* off = child_of<QComboBox>(w.window, "off");
+  off->setCurrentIndex(3);
+  Q_EMIT off->activated(3);
+  w.settle();
+  type_into(field_of(w, "smoothing"), "95");
+  w.settle();
+  CHECK(deviation() > at_first);
+  type_into(field_of(w, "smoothing"), "10");
+  w.settle();
+  CHECK(deviation() < at_first + 0.05);
+  keep(w);
+  // Watched against its own clip from now on.
+  stage(w, Stage::Check);
+  child_of<QToolButton>(w.window, "tool_watch_deviation")->click();
+  w.settle();
+  auto* against = child_of<QComboBox>(w.window, "watch_against");
+  REQUIRE(against->count() >= 3);
+  against->setCurrentIndex(1);
+  Q_EMIT against->activated(1);
+  w.settle();
+  REQUIRE(w.window.model().gauges()->watched);
+  CHECK(child_of<QLabel>(w.window, "watch_inside")->text().contains("within"));
+  CHECK(child_of<GaugeCard>(w.window, "gauge_deviation")->value().contains("mm"));
+  type_into(child_of<QDoubleSpinBox>(w.window, "watch_band"), "0.2");
+  w.settle();
+  const double inside = w.window.model().gauges()->watched->inside;
+  CHECK(inside > 0.5);
+  CHECK(inside < 1.0);
+  stage(w, Stage::Grid);
+  press(w, "extend");
+  type_into(field_of(w, "all"), "4");
+  w.settle();
+  keep(w);
+  CHECK(w.window.model().gauges()->watched->inside == Approx(inside).margin(0.02));
+  // A point is dragged off the skin: the scan is measured in the same drag.
+  stage(w, Stage::Shaped);
+  w.window.view().bring_to_main(ViewName::Front);
+  w.settle();
+  const QPoint from = w.point({0, 3, 2});
+  ModelView* v = &w.window.view();
+  QTest::mousePress(v, Qt::LeftButton, {}, from);
+  QTest::mouseRelease(v, Qt::LeftButton, {}, from);
+  w.drag(from, {0, -30});
+  w.settle();
+  REQUIRE(w.window.model().gauges()->watched);
+  CHECK(w.window.model().gauges()->watched->inside < inside);
+  w.window.model().undo();
+  w.settle();
+  press(w, "fair");
+  CHECK(message->text().contains("Combs turn over"));
+  type_into(field_of(w, "tolerance"), "0.05");
+  w.settle();
+  keep(w);
+  const Document& d = w.window.model().document();
+  const Document again = from_project_json(to_project_json(d), make_operation);
+  CHECK(again.parts[1].watch == d.parts[1].watch);
+  CHECK(again.parts[1].watch.band == Approx(0.2));
+}
+
+TEST_CASE("all looks of the checks draw the model, and the chosen one is remembered") {
+  Window w;
+  w.choose("Shell", 2);
+  stage(w, Stage::Check);
+  for (const char* look : {"look_gaussian", "look_mean_curvature", "look_isophotes", "look_surroundings", "look_draft", "look_thickness"}) {
+    INFO(look);
+    w.window.view().set(&ViewSettings::look, ModelLook::Clay);
+    w.settle();
+    const QImage clay = w.window.view().grabFramebuffer();
+    child_of<QToolButton>(w.window, QString("tool_%1").arg(look))->click();
+    w.settle();
+    const QImage shown = w.window.view().grabFramebuffer();
+    const QPoint middle = w.point({0, 4, 3});
+    int other = 0;
+    for (int x = -60; x <= 60; x += 10)
+      for (int y = -60; y <= 60; y += 10) other += clay.pixel(middle + QPoint(x, y)) != shown.pixel(middle + QPoint(x, y)) ? 1 : 0;
+    CHECK(other > 30);
+  }
+}
