@@ -10,12 +10,14 @@
 #include <thread>
 
 #include "core/demo/skerry.h"
+#include "core/display/check_report.h"
 #include "core/document/evaluator.h"
 #include "core/document/project_file.h"
 #include "core/exchange/export.h"
 #include "core/operations/catalogue.h"
 #include "core/operations/point_script.h"
 #include "core/operations/report.h"
+#include "core/operations/watching.h"
 
 namespace evenclay {
 
@@ -88,6 +90,8 @@ Document changed(Document d, const RunOptions& o) {
   for (const std::string& a : o.additions) d = with_addition(d, a);
   for (const std::string& s : o.numbers) d = with_number_assignment(d, s);
   for (const std::string& s : o.settings) d = with_setting(d, s);
+  for (const std::string& s : o.watches) d = with_watch_words(d, s);
+  for (const std::string& s : o.limits) d = with_limit_words(d, s);
   for (const std::string& s : o.shapings) d = with_shaping_words(d, s, *o.work);
   return d;
 }
@@ -272,8 +276,38 @@ int run_measure(const RunOptions& o) {
   for (const Step& s : part.steps)
     if (s.enabled && symmetry_of(*s.operation) != SymmetryPlane::None)
       options.symmetry = symmetry_of(*s.operation);
-  std::cout << to_json(report(*e.parts.at(part.id).shape, other.get(), options, progress)) << '\n';
+  Report r = report(*e.parts.at(part.id).shape, other.get(), options, progress);
+  Evaluator evaluator;
+  if (const ShapePtr watching = watched_shape(d, part, evaluator, progress)) {
+    auto w = std::make_shared<WatchReport>(
+        watched(*e.parts.at(part.id).shape, *watching, part.watch.band, progress));
+    w->name = find_part(d, part.watch.against.part)->name;
+    r.watched = std::move(w);
+  }
+  std::cout << to_json(r) << '\n';
   return failed ? kStepFailed : 0;
+}
+
+int run_check(const RunOptions& o) {
+  const Document d = opened(o);
+  Progress& progress = *o.work;
+  const ProgressPrinter printer(progress, o.progress);
+  Evaluator evaluator;
+  const CheckList list = all_checks(d, evaluator, progress);
+  if (o.out.empty()) {
+    std::cout << checks_json(d, list) << '\n';
+    return 0;
+  }
+  const std::filesystem::path file(o.out);
+  if (file.extension() == ".html") {
+    const std::string title = "Checks of " + std::filesystem::path(o.project).stem().string();
+    write_atomically(file, checks_html(d, list, title, evaluator, progress));
+  } else if (file.extension() == ".json") {
+    write_atomically(file, checks_json(d, list) + "\n");
+  } else {
+    throw FileError("A report of the checks ends in .html or .json.");
+  }
+  return 0;
 }
 
 }  // namespace evenclay

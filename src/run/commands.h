@@ -12,7 +12,7 @@ namespace evenclay {
 
 struct RunOptions {
   std::string project, out, part, against;
-  std::vector<std::string> additions, numbers, settings, shapings;
+  std::vector<std::string> additions, numbers, settings, shapings, watches, limits;
   double chord = 0.01;
   bool progress = false;
   Progress* work = nullptr;  ///< of all that is computed; cancelled from outside
@@ -24,5 +24,6 @@ int run_save(const RunOptions& options);
 int run_info(const RunOptions& options);
 int run_export(const RunOptions& options);
 int run_measure(const RunOptions& options);
+int run_check(const RunOptions& options);
 
 }  // namespace evenclay

@@ -61,6 +61,14 @@ int main(int argc, char** argv) {
     command->add_option("--shape", o.shapings,
                         "edit control points, after everything is set: \"Part: pick row u [0,4]; "
                         "pick every 2; scale 0.9\"");
+    command->add_option(
+        "--watch", o.watches,
+        "watch a part: \"Part=Other\", \"Part=Other/Step\" or \"Part=\", with \" within 0.5\" "
+        "for the band in mm");
+    command->add_option(
+        "--limit", o.limits,
+        "a limit of the checks: gap, radius, thickness, draft, stretch, evenness, symmetry, sliver "
+        "or pull, as in draft=2 or pull=0,0,1");
     command->add_flag("--progress", o.progress, "print the share done to stderr");
   };
   const auto project = [&](CLI::App* command) {
@@ -88,6 +96,11 @@ int main(int argc, char** argv) {
   measure->add_option("--part", o.part, "part to measure")->required();
   measure->add_option("--against", o.against, "other part, for the deviation");
 
+  CLI::App* check =
+      app.add_subcommand("check", "JSON: what is wrong or right with each visible part");
+  project(check);
+  check->add_option("--out", o.out, "file to write instead: .html with pictures, or .json");
+
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {
@@ -100,6 +113,7 @@ int main(int argc, char** argv) {
     if (info->parsed()) return run_info(o);
     if (save->parsed()) return run_save(o);
     if (exporting->parsed()) return run_export(o);
+    if (check->parsed()) return run_check(o);
     return run_measure(o);
   } catch (const evenclay::Cancelled&) {
     std::cerr << "Cancelled; no file was written.\n";

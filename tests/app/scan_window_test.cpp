@@ -4,7 +4,9 @@
 #include <QLabel>
 #include <QSpinBox>
 #include <QToolButton>
+#include <QTreeWidget>
 
+#include "app/panels/checks_card.h"
 #include "core/check/watch.h"
 #include "core/display/worker.h"
 #include "core/operations/catalogue.h"
@@ -38,10 +40,13 @@ void keep(Window& w) {
 // Draws a line around places of the scan, through the main view.
 void draw_around(Window& w, const std::vector<Vec3>& places, Qt::KeyboardModifiers modifiers = {}) {
   ModelView* v = &w.window.view();
-  const auto at = [&](std::size_t k) { return v->place_on_screen(places[k % places.size()], 0).toPoint(); };
+  const auto at = [&](std::size_t k) {
+    return v->place_on_screen(places[k % places.size()], 0).toPoint();
+  };
   QTest::mousePress(v, Qt::LeftButton, modifiers, at(0));
   for (std::size_t k = 1; k <= places.size(); ++k) {
-    QMouseEvent move(QEvent::MouseMove, at(k), v->mapToGlobal(at(k)), Qt::NoButton, Qt::LeftButton, modifiers);
+    QMouseEvent move(QEvent::MouseMove, at(k), v->mapToGlobal(at(k)), Qt::NoButton, Qt::LeftButton,
+                     modifiers);
     QApplication::sendEvent(v, &move);
   }
   QTest::mouseRelease(v, Qt::LeftButton, modifiers, at(places.size()));
@@ -50,7 +55,8 @@ void draw_around(Window& w, const std::vector<Vec3>& places, Qt::KeyboardModifie
 
 std::vector<Vec3> ring(double x, double y, double rx, double ry, double z) {
   std::vector<Vec3> places;
-  for (int k = 0; k < 24; ++k) places.push_back({x + rx * std::cos(k * 0.2618), y + ry * std::sin(k * 0.2618), z});
+  for (int k = 0; k < 24; ++k)
+    places.push_back({x + rx * std::cos(k * 0.2618), y + ry * std::sin(k * 0.2618), z});
   return places;
 }
 
@@ -113,14 +119,20 @@ TEST_CASE("a region of a scan is cut out by lines drawn in the view") {
   CHECK(clip.regions.lassos[1].remove);
   // A line drawn on the kept step changes it; undo takes it back.
   draw_around(w, ring(0, 12, 4, 4, 20), Qt::ControlModifier);
-  CHECK(dynamic_cast<const ClipScanOperation&>(*w.window.model().document().parts[1].steps[0].operation).regions.lassos.size() == 4);
+  CHECK(dynamic_cast<const ClipScanOperation&>(
+            *w.window.model().document().parts[1].steps[0].operation)
+            .regions.lassos.size() == 4);
   w.window.model().undo();
   w.settle();
-  CHECK(dynamic_cast<const ClipScanOperation&>(*w.window.model().document().parts[1].steps[0].operation).regions.lassos.size() == 3);
+  CHECK(dynamic_cast<const ClipScanOperation&>(
+            *w.window.model().document().parts[1].steps[0].operation)
+            .regions.lassos.size() == 3);
   // A click without a drag draws nothing.
   QTest::mouseClick(&w.window.view(), Qt::LeftButton, {}, QPoint(300, 300));
   w.settle();
-  CHECK(dynamic_cast<const ClipScanOperation&>(*w.window.model().document().parts[1].steps[0].operation).regions.lassos.size() == 3);
+  CHECK(dynamic_cast<const ClipScanOperation&>(
+            *w.window.model().document().parts[1].steps[0].operation)
+            .regions.lassos.size() == 3);
 }
 
 TEST_CASE("a scan is clipped, fitted, watched, extended, shaped and faired") {
@@ -203,7 +215,8 @@ TEST_CASE("all looks of the checks draw the model, and the chosen one is remembe
   Window w;
   w.choose("Shell", 2);
   stage(w, Stage::Check);
-  for (const char* look : {"look_gaussian", "look_mean_curvature", "look_isophotes", "look_surroundings", "look_draft", "look_thickness"}) {
+  for (const char* look : {"look_gaussian", "look_mean_curvature", "look_isophotes",
+                           "look_surroundings", "look_draft", "look_thickness"}) {
     INFO(look);
     w.window.view().set(&ViewSettings::look, ModelLook::Clay);
     w.settle();
@@ -214,7 +227,46 @@ TEST_CASE("all looks of the checks draw the model, and the chosen one is remembe
     const QPoint middle = w.point({0, 4, 3});
     int other = 0;
     for (int x = -60; x <= 60; x += 10)
-      for (int y = -60; y <= 60; y += 10) other += clay.pixel(middle + QPoint(x, y)) != shown.pixel(middle + QPoint(x, y)) ? 1 : 0;
+      for (int y = -60; y <= 60; y += 10)
+        other += clay.pixel(middle + QPoint(x, y)) != shown.pixel(middle + QPoint(x, y)) ? 1 : 0;
     CHECK(other > 30);
   }
+}
+
+TEST_CASE("the checks list every visible part, follow limits, and frame a place") {
+  Window w(false);
+  OperationPtr sphere = with_parameter(*make_operation("sphere"), "radius", "30");
+  const Added ball = with_part({}, "Ball", sphere);
+  Document d = with_step(ball.document, ball.part, with_parameter(*make_operation("thicken"), "thickness", "2")).document;
+  w.window.model().commit(d, "Add", {});
+  w.window.model().choose_part(ball.part);
+  w.settle();
+  stage(w, Stage::Check);
+  child_of<QToolButton>(w.window, "tool_checks")->click();
+  auto* card = child_of<ChecksCard>(w.window, "checks");
+  auto* list = child_of<QTreeWidget>(*card, "checks_list");
+  const auto row = [&](const QString& what) -> QTreeWidgetItem* {
+    const auto found = list->findItems(what, Qt::MatchExactly | Qt::MatchRecursive);
+    return found.isEmpty() ? nullptr : found.front();
+  };
+  REQUIRE(QTest::qWaitFor([&] { return row("Closed") != nullptr; }, 20000));
+  CHECK(row("Thickness") == nullptr);
+  type_into(child_of<QDoubleSpinBox>(*card, "limit_thickness"), "2.5");
+  REQUIRE(QTest::qWaitFor([&] { return row("Thickness") != nullptr; }, 20000));
+  CHECK(row("Thickness")->text(1) == "bad");
+  CHECK(w.window.model().document().limits.thickness == Approx(2.5));
+  list->scrollToItem(row("Thickness"));
+  QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(row("Thickness")).center());
+  REQUIRE(w.window.view().settings().mark);
+  const Vec3 at = w.window.view().settings().mark->at;
+  const double off = length(at);  // on one of the two skins of the ball, 30 and 28 mm
+  CHECK(std::min(std::abs(off - 30.0), std::abs(off - 28.0)) < 0.1);
+  const QPointF on_screen = w.window.view().place_on_screen(at, 0);
+  CHECK(std::hypot(on_screen.x() - w.window.view().width() / 2.0, on_screen.y() - w.window.view().height() / 2.0) < 100.0);
+  w.window.model().undo();
+  REQUIRE(QTest::qWaitFor([&] { return row("Thickness") == nullptr; }, 20000));
+  card->close();
+  QApplication::processEvents();
+  QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+  CHECK_FALSE(w.window.view().settings().mark);
 }

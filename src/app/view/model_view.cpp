@@ -181,6 +181,21 @@ void ModelView::frame_all() {
   update();
 }
 
+void ModelView::turn_to(const Vec3& place) {
+  const Box3 box = box_of_all(model_);
+  if (box.empty()) return;
+  const Vec3 out = place - box.centre();
+  Camera& camera = views_.camera(0);
+  if (length(out) > 1e-6 * box.size()) {
+    constexpr double kDegrees = 180.0 / std::numbers::pi;
+    camera.yaw = std::atan2(out.y, out.x) * kDegrees;
+    camera.pitch = std::clamp(std::asin(out.z / length(out)) * kDegrees, -60.0, 60.0);
+  }
+  camera.target = place;
+  camera.height = std::max(0.5 * box.size(), 1e-3);
+  update();
+}
+
 void ModelView::frame_picked() {
   Box3 box;
   if (editor_.net())

@@ -43,6 +43,8 @@ class ModelView : public QOpenGLWidget {
   }
   void toggle(bool ViewSettings::*member) { set(member, !(settings_.*member)); }
 
+  /// The main view looks at the place from outside the model.
+  void turn_to(const Vec3& place);
   void frame_all();
   void frame_picked();
   /// Two clicks on the chosen reference picture and a typed distance give its size.

@@ -253,6 +253,7 @@ void paint_overlay(QPainter& painter, const LayerInput& in) {
                       .arg(plain.toString(tile->pairing.gap, 'f', 3),
                            plain.toString(tile->pairing.angle, 'f', 2)));
   paint_joints(painter, in);
+  if (in.settings.mark) paint_callout(painter, in, in.settings.mark->at, in.settings.mark->words);
   if (in.settings.least_radius_callout && gauges && gauges->least_radius)
     paint_callout(painter, in, gauges->least_radius->at,
                   QObject::tr("least radius %1 mm")

@@ -1,11 +1,20 @@
 // How the model is shown, as one value.
 #pragma once
 
+#include <QString>
 #include <algorithm>
+#include <optional>
 
 #include "app/view/renderer.h"
 
 namespace evenclay {
+
+/// A place that is named in the view.
+struct PlaceMark {
+  Vec3 at;
+  QString words;
+  bool operator==(const PlaceMark&) const = default;
+};
 
 struct ViewSettings {
   ModelLook look = ModelLook::Clay;
@@ -25,9 +34,10 @@ struct ViewSettings {
   double curvature_radius =
       0.0;  ///< mm at which the curvature map is darkest; 0: chosen by the shape
   bool least_radius_callout = false;
-  bool joint_badges = false;    ///< how the faces of the chosen part meet
-  bool flat_faces = false;      ///< forms as their polygons
-  bool tile_view = false;       ///< the chosen part as a tile among its eight neighbours
+  bool joint_badges = false;  ///< how the faces of the chosen part meet
+  bool flat_faces = false;    ///< forms as their polygons
+  bool tile_view = false;     ///< the chosen part as a tile among its eight neighbours
+  std::optional<PlaceMark> mark = {};
   bool deviation_card = false;  ///< what the chosen part is watched against
   bool size_box = false;        ///< the box around the chosen part with its lengths
   bool section_view = false;    ///< what lies behind the plane is cut away

@@ -21,6 +21,7 @@ class GaugesStrip;
 class HandBar;
 class HistoryList;
 class NumbersCard;
+class ChecksCard;
 class StartCard;
 class Tour;
 class PartsTree;
@@ -77,6 +78,7 @@ class MainWindow : public QMainWindow {
   void choose_theme();
   void show_history();
   void show_numbers();
+  void show_checks();
   void add_views_menu(QMenu* menu);
   void add_stage_actions();
   void add_arrange_actions();
@@ -132,6 +134,7 @@ class MainWindow : public QMainWindow {
   Tour* tour_ = nullptr;
   QPointer<HistoryList> history_;
   QPointer<NumbersCard> numbers_;
+  QPointer<ChecksCard> checks_;
   QLabel* project_name_ = nullptr;
   QMenu* recent_ = nullptr;
   bool exporting_ = false;

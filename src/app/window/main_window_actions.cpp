@@ -334,6 +334,11 @@ void MainWindow::add_stage_actions() {
       "audio-lines", {}, true, [this] { view_->toggle(&ViewSettings::combs); })
       .checked_when = [this] { return view_->settings().combs; };
   actions_.back().group = tr("Measure");
+  add(Stage::Check, "checks", tr("All checks…"),
+      tr("A list that says what is wrong or right with every visible part, with limits of your "
+         "own; a click shows the place."),
+      "list-checks", {}, false, [this] { show_checks(); })
+      .group = tr("Measure");
   add(Stage::Check, "watch_deviation", tr("Watch against…"),
       tr("A card that says what the chosen part is watched against in every stage: the band, the "
          "share inside it, and "

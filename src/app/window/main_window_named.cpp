@@ -56,24 +56,32 @@ void MainWindow::show_grip(bool fitted) {
 }
 
 bool MainWindow::show_named(const QString& name) {
-  static const std::map<QString, int> stage_of{
-      {"main", 2},         {"source", 0},         {"grid", 1},
-      {"shape", 2},        {"pattern", 3},        {"stretch", 3},
-      {"tile", 3},         {"zebra", 5},          {"lines", 5},
-      {"see-through", 5},  {"find", 2},           {"start", 0},
-      {"deliver", 6},      {"keys", 2},           {"deviation", 5},
-      {"curvature", 5},    {"reflection", 5},     {"combs", 5},
-      {"before", 5},       {"evenness", 5},       {"knob", 2},
-      {"numbers", 2},      {"section", 5},        {"grid-line", 1},
-      {"scan", 0},         {"scan-clip", 0},      {"isophotes", 5},
-      {"surroundings", 5}, {"draft", 5},          {"thickness", 5},
-      {"gaussian", 5},     {"mean-curvature", 5}, {"cut", 4},
-      {"round", 4},        {"blend", 4},          {"night", 3},
-      {"section-view", 5}, {"tour", 2},           {"size", 2},
-      {"card", 2},         {"history", 2},        {"numbers-card", 0},
-      {"extrude", 0},      {"hover", 2},          {"border-surface", 0},
-      {"curve", 0},        {"sketch", 0},         {"profile", 0},
-      {"fill", 0},         {"cage", 2},           {"subdivision", 2}};
+  static const std::map<QString, int> stage_of{{"main", 2},           {"source", 0},
+                                               {"grid", 1},           {"shape", 2},
+                                               {"pattern", 3},        {"stretch", 3},
+                                               {"tile", 3},           {"zebra", 5},
+                                               {"lines", 5},          {"see-through", 5},
+                                               {"find", 2},           {"start", 0},
+                                               {"deliver", 6},        {"keys", 2},
+                                               {"deviation", 5},      {"curvature", 5},
+                                               {"reflection", 5},     {"combs", 5},
+                                               {"before", 5},         {"evenness", 5},
+                                               {"knob", 2},           {"numbers", 2},
+                                               {"section", 5},        {"grid-line", 1},
+                                               {"scan", 0},           {"scan-clip", 0},
+                                               {"checks", 5},         {"isophotes", 5},
+                                               {"surroundings", 5},   {"draft", 5},
+                                               {"thickness", 5},      {"gaussian", 5},
+                                               {"mean-curvature", 5}, {"cut", 4},
+                                               {"round", 4},          {"blend", 4},
+                                               {"night", 3},          {"section-view", 5},
+                                               {"tour", 2},           {"size", 2},
+                                               {"card", 2},           {"history", 2},
+                                               {"numbers-card", 0},   {"extrude", 0},
+                                               {"hover", 2},          {"border-surface", 0},
+                                               {"curve", 0},          {"sketch", 0},
+                                               {"profile", 0},        {"fill", 0},
+                                               {"cage", 2},           {"subdivision", 2}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -104,6 +112,16 @@ bool MainWindow::show_named(const QString& name) {
     choose("Shell", look->second == ModelLook::Thickness ? 99 : 2);
     editor_.set_net_visible(false);
     view_->set(&ViewSettings::look, look->second);
+  }
+  if (name == "checks") {
+    model_.commit_beside(
+        [](const Document& d) {
+          CheckLimits m = d.limits;
+          m.thickness = 1.5;
+          return with_limits(d, m);
+        },
+        tr("Change limits of the checks"));
+    show_checks();
   }
   if (name == "before") {
     hide("Grille");

@@ -4,6 +4,7 @@
 #include <QSettings>
 
 #include "app/look/style.h"
+#include "app/panels/checks_card.h"
 #include "app/panels/history_list.h"
 #include "app/panels/numbers_card.h"
 #include "app/window/main_window.h"
@@ -91,6 +92,15 @@ void MainWindow::show_history() {
   }
   history_ = new HistoryList(model_, this);
   history_->show();
+}
+
+void MainWindow::show_checks() {
+  if (checks_) {
+    checks_->raise();
+    return;
+  }
+  checks_ = new ChecksCard(model_, *view_, this);
+  checks_->show();
 }
 
 void MainWindow::show_numbers() {

@@ -102,6 +102,7 @@ struct MakeDisplayMesh {
   void operator()(const TriangleMesh& mesh) const {
     add_mesh(mesh, out);
     out.closed = check_edges(mesh).watertight();
+    thin_quickly(out);
   }
   void operator()(const PointCloud& cloud) const { add_points(cloud, quality.most_triangles, out); }
   void operator()(const CurveSet& set) const {  // no triangles, but a place to look at

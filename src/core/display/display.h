@@ -63,6 +63,10 @@ std::shared_ptr<const DisplayMesh> thinned(std::shared_ptr<const DisplayMesh> me
                                            std::size_t triangles = kSmall.most_triangles,
                                            double most_share = 0.02);
 
+/// Meshes of more than a million triangles are drawn with about half as many, by clustering of vertices (meshoptimizer);
+/// others are left alone.
+void thin_quickly(DisplayMesh& mesh);
+
 /// Signed distances of the mesh's vertices from `other`; nothing when there is nothing to compare.
 std::shared_ptr<const DisplayValues> deviation_values(const DisplayMesh& mesh, const Shape& other,
                                                       Progress& progress);

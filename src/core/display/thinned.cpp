@@ -49,4 +49,20 @@ std::shared_ptr<const DisplayMesh> thinned(std::shared_ptr<const DisplayMesh> me
   return out;
 }
 
+void thin_quickly(DisplayMesh& mesh) {
+  constexpr std::size_t kDrawn = 1'000'000, kLeft = 500'000;
+  if (mesh.indices.size() / 3 <= kDrawn || !mesh.shares.empty()) return;
+  std::vector<std::uint32_t> kept(mesh.indices.size());
+  const std::size_t now = meshopt_simplifySloppy(
+      kept.data(), mesh.indices.data(), mesh.indices.size(), mesh.vertices.data(),
+      mesh.vertices.size() / kStride, kStride * sizeof(float), kLeft * 3, 0.05F, nullptr);
+  if (now == 0) return;
+  kept.resize(now);
+  DisplayMesh few;
+  few.box = mesh.box;
+  few.closed = mesh.closed;
+  take_used(mesh, std::move(kept), few);
+  mesh = std::move(few);
+}
+
 }  // namespace evenclay

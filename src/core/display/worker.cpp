@@ -147,21 +147,11 @@ struct DisplayWorker::Cache {
 
   // What the chosen part is watched against, measured; null where it is not, or cannot be.
   Watcher watcher;
-  ShapePtr watched_shape(const Document& d, const Part& part, Progress& progress) {
-    const PartRef& ref = part.watch.against;
-    const Part* other = ref.empty() ? nullptr : find_part(d, ref.part);
-    if (other == nullptr) return nullptr;
-    const PartResult r = evaluator.evaluate(d, progress, {ref.part}).parts.at(ref.part);
-    if (ref.after == 0) return r.shape;
-    for (std::size_t k = 0; k < other->steps.size(); ++k)
-      if (other->steps[k].id == ref.after) return r.steps[k].shape;
-    return nullptr;  // that step is gone
-  }
   const Watcher::Answer* watch(const Document& d, PartId chosen, const ShapePtr& shown, bool quick,
                                Progress& progress) {
     const Part* part = find_part(d, chosen);
     if (part == nullptr || !shown || is_empty(*shown)) return nullptr;
-    const ShapePtr against = watched_shape(d, *part, progress);
+    const ShapePtr against = watched_shape(d, *part, evaluator, progress);
     if (!against || is_empty(*against) || against == shown) return nullptr;
     try {
       return &watcher.measure(shown, against, part->watch.band, quick, progress);
@@ -203,7 +193,8 @@ struct DisplayWorker::Cache {
                                                       const std::optional<SectionWish>& wish,
                                                       Progress& progress) {
     const Part* part = find_part(d, chosen);
-    const ShapePtr against = part != nullptr && wish ? watched_shape(d, *part, progress) : nullptr;
+    const ShapePtr against =
+        part != nullptr && wish ? watched_shape(d, *part, evaluator, progress) : nullptr;
     if (!against) return nullptr;
     if (against == section_of_ && wish == section_wish_) return section_;
     DisplayLines lines = scan_section(*against, *wish);

@@ -7,13 +7,14 @@
 
 #include "core/base/error.h"
 #include "core/exchange/mesh_file.h"
+#include "core/exchange/points_file.h"
 #include "core/exchange/step_file.h"
 
 namespace evenclay {
 
 const std::vector<std::string_view>& brought_endings() {
-  static const std::vector<std::string_view> all{".step", ".stp", ".iges", ".igs",
-                                                 ".obj",  ".stl", ".ply"};
+  static const std::vector<std::string_view> all{".step", ".stp", ".iges", ".igs", ".obj", ".stl",
+                                                 ".ply",  ".xyz", ".txt",  ".asc", ".csv"};
   return all;
 }
 
@@ -36,6 +37,12 @@ BroughtFile read_file(const std::string& name, const std::string& bytes, int ste
                  [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
   if (ending == ".step" || ending == ".stp") return with_bodies(read_step(bytes, step, progress));
   if (ending == ".iges" || ending == ".igs") return with_bodies(read_iges(bytes, step, progress));
+  if (ending == ".xyz" || ending == ".txt" || ending == ".asc" || ending == ".csv")
+    return read_points(name, bytes, progress);
+  if (ending == ".stl")
+    if (auto file = read_binary_stl(name, bytes, progress)) return std::move(*file);
+  if (ending == ".ply")
+    if (auto file = read_ply_points(name, bytes, progress)) return std::move(*file);
   if (ending == ".obj" || ending == ".stl" || ending == ".ply")
     return read_mesh(name, bytes, ending.substr(1), progress);
   std::string list;

@@ -26,8 +26,8 @@ struct BroughtFile {
 };
 
 /// By the ending of the name: .step .stp (ISO 10303-214 and -242), .iges .igs (IGES 5.3) by the B-rep kernel, with
-/// lengths in mm whatever the file's unit; .obj .stl .ply by Assimp as triangles, vertices in one place welded,
-/// lengths as written. Throws Error with a sentence when the ending is another one, the bytes are no such file,
+/// lengths in mm whatever the file's unit; .obj .stl .ply as triangles, vertices in one place welded, lengths as
+/// written; .ply without faces and .xyz .txt .asc .csv as points (points_file.h). Throws Error with a sentence when the ending is another one, the bytes are no such file,
 /// hold no surfaces, break off, or hold more than fifty million triangles; Cancelled.
 BroughtFile read_file(const std::string& name, const std::string& bytes, int step,
                       Progress& progress);

@@ -7,10 +7,10 @@
 #include <array>
 #include <assimp/Importer.hpp>
 #include <cmath>
-#include <map>
 
 #include "core/base/error.h"
 #include "core/exchange/mesh_file.h"
+#include "core/mesh/place_table.h"
 
 namespace evenclay {
 
@@ -18,25 +18,28 @@ namespace {
 
 constexpr std::size_t kMostTriangles = 50'000'000;
 
+// Triangles with their corners as numbers of places; those with corners that are no numbers are left out.
 struct Welder {
-  TriangleMesh mesh;
-  std::map<std::array<double, 3>, std::uint32_t> at;
+  PlaceTable table;
+  std::vector<std::array<std::uint32_t, 3>> triangles;
+  std::size_t no_numbers = 0;
 
-  std::uint32_t vertex(const aiVector3D& p) {
-    const std::array<double, 3> key{static_cast<double>(p.x), static_cast<double>(p.y),
-                                    static_cast<double>(p.z)};
-    const auto [found, fresh] = at.try_emplace(key, static_cast<std::uint32_t>(mesh.points.size()));
-    if (fresh) mesh.points.push_back({key[0], key[1], key[2]});
-    return found->second;
-  }
   void add(const aiMesh& m, Progress& progress) {
     for (unsigned f = 0; f < m.mNumFaces; ++f) {
       if (f % 4096 == 0) progress.check();
       const aiFace& face = m.mFaces[f];
       if (face.mNumIndices != 3) continue;  // points and lines
       std::array<std::uint32_t, 3> t{};
-      for (unsigned k = 0; k < 3; ++k) t[k] = vertex(m.mVertices[face.mIndices[k]]);
-      if (t[0] != t[1] && t[1] != t[2] && t[2] != t[0]) mesh.triangles.push_back(t);
+      bool sound = true;
+      for (unsigned k = 0; k < 3; ++k) {
+        const aiVector3D& p = m.mVertices[face.mIndices[k]];
+        const Vec3 place{static_cast<double>(p.x), static_cast<double>(p.y),
+                         static_cast<double>(p.z)};
+        sound = sound && is_finite(place);
+        if (sound) t[k] = table.number(place);
+      }
+      no_numbers += sound ? 0U : 1U;
+      if (sound && t[0] != t[1] && t[1] != t[2] && t[2] != t[0]) triangles.push_back(t);
     }
   }
 };
@@ -68,10 +71,10 @@ BroughtFile read_mesh(const std::string& name, const std::string& bytes, const s
                             triangles));
   Welder welder;
   for (unsigned k = 0; k < scene->mNumMeshes; ++k) welder.add(*scene->mMeshes[k], progress);
-  if (welder.mesh.triangles.empty())
+  TriangleMesh mesh{welder.table.take(), {}, std::move(welder.triangles)};
+  if (mesh.triangles.empty())
     throw Error(fmt::format("{} holds points and no triangles. Save it with its faces.", name));
-  check(welder.mesh);
-  for (const Vec3& p : welder.mesh.points)
+  for (const Vec3& p : mesh.points)
     if (!(std::abs(p.x) < 1e7 && std::abs(p.y) < 1e7 && std::abs(p.z) < 1e7))
       throw Error(
           fmt::format("{} has a vertex farther away than ten kilometres. Scale it first.", name));
@@ -79,9 +82,12 @@ BroughtFile read_mesh(const std::string& name, const std::string& bytes, const s
   BroughtFile file;
   file.note =
       fmt::format("{} triangles; such files say no unit, so lengths are taken as they are written.",
-                  welder.mesh.triangles.size());
+                  mesh.triangles.size());
+  if (welder.no_numbers > 0)
+    file.note +=
+        fmt::format(" {} with corners that are no numbers were left out.", welder.no_numbers);
   file.parts.push_back({label.empty() ? std::string("Mesh") : label, std::nullopt,
-                        std::make_shared<const Shape>(std::move(welder.mesh))});
+                        std::make_shared<const Shape>(std::move(mesh))});
   return file;
 }
 

@@ -10,8 +10,10 @@
 namespace evenclay {
 
 void BringInOperation::describe(ParameterVisitor& v) {
-  v.file({"file", "File", "A STEP, IGES, OBJ, STL or PLY file; the project keeps its own copy."},
-         file, brought_endings());
+  v.file(
+      {"file", "File",
+       "A STEP, IGES, OBJ, STL or PLY file or a list of points; the project keeps its own copy."},
+      file, brought_endings());
   v.count({"body", "Body", "Number of the body in the file; 0 takes all together."}, body,
           {0, 100000});
   static constexpr std::array<Choice, 4> units{
@@ -63,11 +65,12 @@ Outcome BringInOperation::apply(const Shape&, const Inputs& inputs, Progress& pr
                            ? content->parts[static_cast<std::size_t>(body - 1)].shape
                            : (content->parts.size() == 1 ? content->parts.front().shape : nullptr);
   if (one) {
-    const auto* mesh = std::get_if<TriangleMesh>(one.get());
-    if (mesh == nullptr || content->has_unit || unit == FileUnit::Millimetres)
-      return {*one, std::move(notes)};
-    TriangleMesh scaled = *mesh;
-    for (Vec3& p : scaled.points) p = p * millimetres(unit);
+    if (content->has_unit || unit == FileUnit::Millimetres) return {*one, std::move(notes)};
+    Shape scaled = *one;
+    if (auto* mesh = std::get_if<TriangleMesh>(&scaled))
+      for (Vec3& p : mesh->points) p = p * millimetres(unit);
+    if (auto* cloud = std::get_if<PointCloud>(&scaled))
+      for (Vec3& p : cloud->points) p = p * millimetres(unit);
     return {std::move(scaled), std::move(notes)};
   }
   Body result;

@@ -3,9 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include <fmt/format.h>
 #include "core/base/error.h"
 #include "core/body/body_mesh.h"
 #include "core/mesh/point_tree.h"
+#include "core/operations/common.h"
 #include "core/operations/report.h"
 
 namespace evenclay {
@@ -213,6 +215,91 @@ WatchReport report_of(const WatchPlaces& w, double band) {
 
 WatchReport watched(const Shape& shape, const Shape& against, double band, Progress& progress) {
   return report_of(watch_places(shape, against, progress), band);
+}
+
+ShapePtr watched_shape(const Document& d, const Part& part, Evaluator& evaluator,
+                       Progress& progress) {
+  const PartRef& ref = part.watch.against;
+  const Part* other = ref.empty() ? nullptr : find_part(d, ref.part);
+  if (other == nullptr) return nullptr;
+  const PartResult r = evaluator.evaluate(d, progress, {ref.part}).parts.at(ref.part);
+  if (ref.after == 0) return r.shape;
+  for (std::size_t k = 0; k < other->steps.size(); ++k)
+    if (other->steps[k].id == ref.after) return r.steps[k].shape;
+  return nullptr;  // that step is gone
+}
+
+namespace {
+
+const Part& named_part(const Document& d, std::string_view name) {
+  const Part* part = find_part(d, name);
+  if (part != nullptr) return *part;
+  std::string list;
+  for (const Part& p : d.parts) list += (list.empty() ? "" : ", ") + p.name;
+  throw Error(fmt::format("There is no part '{}'. There are: {}.", name, list));
+}
+
+PartRef named_ref(const Document& d, std::string_view words) {
+  if (words.empty()) return {};
+  const auto slash = words.find('/');
+  const Part& part = named_part(d, words.substr(0, slash));
+  if (slash == std::string_view::npos) return part.id;
+  const std::string_view step = words.substr(slash + 1);
+  for (std::size_t k = 0; k < part.steps.size(); ++k)
+    if (part.steps[k].name == step || std::to_string(k + 1) == step)
+      return {part.id, part.steps[k].id};
+  throw Error(fmt::format("{} has no step '{}'.", part.name, step));
+}
+
+}  // namespace
+
+Document with_watch_words(const Document& d, std::string_view words) {
+  const auto equal = words.find('=');
+  if (equal == std::string_view::npos)
+    throw Error(fmt::format(
+        "'{}' is not a watch; write Part=Other, with ' within 0.5' for the band.", words));
+  const Part& part = named_part(d, words.substr(0, equal));
+  std::string_view other = words.substr(equal + 1);
+  Watch watch = part.watch;
+  constexpr std::string_view kWithin = " within ";
+  if (const auto within = other.rfind(kWithin); within != std::string_view::npos) {
+    const std::vector<double> band = numbers_in(other.substr(within + kWithin.size()));
+    if (band.size() != 1) throw Error("The band of a deviation is one number in mm.");
+    watch.band = band[0];
+    other = other.substr(0, within);
+  }
+  watch.against = named_ref(d, other);
+  return with_watch(d, part.id, watch);
+}
+
+Document with_limit_words(const Document& d, std::string_view words) {
+  const auto equal = words.find('=');
+  const std::string_view name = words.substr(0, equal);
+  const std::vector<double> x =
+      equal == std::string_view::npos ? std::vector<double>() : numbers_in(words.substr(equal + 1));
+  CheckLimits limits = d.limits;
+  if (name == "pull" && x.size() == 3) {
+    limits.pull = {x[0], x[1], x[2]};
+    return with_limits(d, limits);
+  }
+  const std::pair<std::string_view, double CheckLimits::*> fields[] = {
+      {"gap", &CheckLimits::gap},
+      {"radius", &CheckLimits::radius},
+      {"thickness", &CheckLimits::thickness},
+      {"draft", &CheckLimits::draft},
+      {"stretch", &CheckLimits::stretch},
+      {"evenness", &CheckLimits::evenness},
+      {"symmetry", &CheckLimits::symmetry},
+      {"sliver", &CheckLimits::sliver}};
+  for (const auto& [field, value] : fields)
+    if (field == name && x.size() == 1) {
+      limits.*value = x[0];
+      return with_limits(d, limits);
+    }
+  throw Error(
+      fmt::format("'{}' is not a limit; write gap, radius, thickness, draft, stretch, evenness, "
+                  "symmetry or sliver with a number, or pull=x,y,z.",
+                  words));
 }
 
 const Watcher::Answer& Watcher::measure(const ShapePtr& shape, const ShapePtr& against, double band,

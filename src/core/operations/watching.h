@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "core/check/watch.h"
-#include "core/document/document.h"
+#include "core/document/evaluator.h"
 
 namespace evenclay {
 
@@ -31,6 +31,16 @@ WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& pro
 
 /// … as numbers.
 WatchReport watched(const Shape& shape, const Shape& against, double band, Progress& progress);
+
+/// What a part is watched against, computed; null when it is watched against nothing, or that is gone. Throws Cancelled.
+ShapePtr watched_shape(const Document& document, const Part& part, Evaluator& evaluator,
+                       Progress& progress);
+
+/// "Part=Other", "Part=Other/Step" or "Part=" (nothing any more), with " within 0.5" behind it for the band in mm; a step by its name or
+/// its place from 1. Throws Error with what is there when something is not found.
+Document with_watch_words(const Document& document, std::string_view words);
+/// "draft=2", "pull=0,0,1". Throws Error with the names when there is no such limit.
+Document with_limit_words(const Document& document, std::string_view words);
 
 /// Scans that are watched again and again while the part moves. Not thread-safe.
 class Watcher {
