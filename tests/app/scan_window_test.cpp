@@ -237,7 +237,9 @@ TEST_CASE("the checks list every visible part, follow limits, and frame a place"
   Window w(false);
   OperationPtr sphere = with_parameter(*make_operation("sphere"), "radius", "30");
   const Added ball = with_part({}, "Ball", sphere);
-  Document d = with_step(ball.document, ball.part, with_parameter(*make_operation("thicken"), "thickness", "2")).document;
+  Document d = with_step(ball.document, ball.part,
+                         with_parameter(*make_operation("thicken"), "thickness", "2"))
+                   .document;
   w.window.model().commit(d, "Add", {});
   w.window.model().choose_part(ball.part);
   w.settle();
@@ -256,13 +258,15 @@ TEST_CASE("the checks list every visible part, follow limits, and frame a place"
   CHECK(row("Thickness")->text(1) == "bad");
   CHECK(w.window.model().document().limits.thickness == Approx(2.5));
   list->scrollToItem(row("Thickness"));
-  QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(row("Thickness")).center());
+  QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
+                    list->visualItemRect(row("Thickness")).center());
   REQUIRE(w.window.view().settings().mark);
   const Vec3 at = w.window.view().settings().mark->at;
   const double off = length(at);  // on one of the two skins of the ball, 30 and 28 mm
   CHECK(std::min(std::abs(off - 30.0), std::abs(off - 28.0)) < 0.1);
   const QPointF on_screen = w.window.view().place_on_screen(at, 0);
-  CHECK(std::hypot(on_screen.x() - w.window.view().width() / 2.0, on_screen.y() - w.window.view().height() / 2.0) < 100.0);
+  CHECK(std::hypot(on_screen.x() - w.window.view().width() / 2.0,
+                   on_screen.y() - w.window.view().height() / 2.0) < 100.0);
   w.window.model().undo();
   REQUIRE(QTest::qWaitFor([&] { return row("Thickness") == nullptr; }, 20000));
   card->close();

@@ -129,10 +129,11 @@ bool DeviationCard::eventFilter(QObject* watched, QEvent* event) {
   return QFrame::eventFilter(watched, event);
 }
 
+// At the right above the side views, below the card of the section.
 void DeviationCard::place_card() {
+  constexpr int kTop = 48;
   adjustSize();
-  constexpr int kBelowLegend = 292;
-  move(12, std::min(kBelowLegend, std::max(8, view_.height() - height() - 12)));
+  move(std::max(8, view_.width() - width() - 12), kTop);
 }
 
 void DeviationCard::fill_parts() {

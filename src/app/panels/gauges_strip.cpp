@@ -30,7 +30,7 @@ QString grouped(double x) {
 // What fits over a gauge.
 QString short_name(const std::string& name) {
   const QString whole = QString::fromStdString(name);
-  return whole.size() > 16 ? whole.left(15) + QString::fromUtf8("…") : whole;
+  return whole.size() > 15 ? whole.left(14) + QString::fromUtf8("…") : whole;
 }
 
 }  // namespace
@@ -217,7 +217,7 @@ void GaugesStrip::show_measures(const Report& r) {
   const auto both = [](const auto& d) {
     return QString::fromUtf8("%1 · %2 mm").arg(digits(d.max, 3), digits(d.mean, 3));
   };
-  deviation_->set_name(r.watched ? tr("Off %1: max, mean").arg(short_name(r.watched->name))
+  deviation_->set_name(r.watched ? tr("Off %1").arg(short_name(r.watched->name))
                                  : tr("Off before: max, mean"));
   if (r.watched)
     deviation_->show_value(both(*r.watched), r.watched->max <= r.watched->band ? ""
