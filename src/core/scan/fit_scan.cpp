@@ -10,6 +10,7 @@
 #include <numeric>
 
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 #include "core/nurbs/feet.h"
 #include "core/nurbs/projection.h"
 #include "core/scan/scattered_fit.h"
@@ -19,7 +20,7 @@ namespace evenclay {
 namespace {
 
 constexpr int kMostPoints = 200;
-constexpr std::size_t kCorrected = 100'000;  // points on which parameters are corrected
+constexpr std::size_t kCorrected = 50'000;  // points on which parameters are corrected
 
 Vec3 middle_of(std::span<const Vec3> points) {
   Vec3 sum;
@@ -199,22 +200,25 @@ struct Cells {
 // deviations of all points and by six of its neighbours: what they have in common is the form's, which a coarse grid cannot
 // hold, and no reason to leave a point out.
 std::vector<double> strayness(const std::vector<double>& off, const std::vector<Parameter>& at,
-                              double size) {
+                              double size, Progress& progress) {
   constexpr double kToDeviation = 1.4826, kOfAll = 10.0, kOfNeighbours = 6.0, kLeast = 1e-5;
   const Cells cells(at, 24.0, 256);
-  std::vector<double> apart(off.size()), about(off.size()), here;
-  for (std::size_t c = 0; c + 1 < cells.first.size(); ++c) {
-    const std::span run(cells.order.data() + cells.first[c], cells.first[c + 1] - cells.first[c]);
-    here.clear();
-    for (const std::uint32_t k : run) here.push_back(off[k]);
-    const double middle = middle_of(here);
-    for (double& x : here) x = std::abs(x - middle);
-    const double spread = middle_of(here);
-    for (const std::uint32_t k : run) {
-      apart[k] = std::abs(off[k] - middle);
-      about[k] = spread;
+  std::vector<double> apart(off.size()), about(off.size());
+  parallel_blocks(cells.first.size() - 1, 256, progress, [&](std::size_t begin, std::size_t end) {
+    std::vector<double> here;
+    for (std::size_t c = begin; c < end; ++c) {
+      const std::span run(cells.order.data() + cells.first[c], cells.first[c + 1] - cells.first[c]);
+      here.clear();
+      for (const std::uint32_t k : run) here.push_back(off[k]);
+      const double middle = middle_of(here);
+      for (double& x : here) x = std::abs(x - middle);
+      const double spread = middle_of(here);
+      for (const std::uint32_t k : run) {
+        apart[k] = std::abs(off[k] - middle);
+        about[k] = spread;
+      }
     }
-  }
+  });
   std::vector<double> all = apart;
   const double least = std::max(kOfAll * kToDeviation * middle_of(all), kLeast * size);
   for (std::size_t k = 0; k < apart.size(); ++k)
@@ -290,35 +294,42 @@ ScanFit fit_scan(std::span<const Vec3> points, const ScanFitPlan& plan, Progress
   Surface s = flat_start(plan, e);
   const double bending = bending_factor(plan.smoothing, s, e);
   const Grid<Vec3> rest(plan.points_u, plan.points_v);
-  const std::vector<Vec3> few = chosen_few(points, kCorrected);
+  const std::size_t wanted =
+      16UL * static_cast<std::size_t>(plan.points_u) * static_cast<std::size_t>(plan.points_v);
+  const std::vector<Vec3> few = chosen_few(points, std::max(kCorrected, wanted));
   std::vector<Parameter> at = projected(few, plan, e);
   std::vector<double> off(few.size()), weights;
   for (int round = 0; round <= plan.corrections; ++round) {
     s = solved(s, at, few, weights, bending, e, {}, rest, progress);
     const SurfaceEvaluator evaluator(s);
     improve_feet(s, evaluator, few, at, 2, progress);
-    distances_to_feet(evaluator, few, at, off, progress);
-    if (plan.leave_out_stray) weights = weights_for(strayness(off, at, size));
+    if (plan.leave_out_stray) {
+      distances_to_feet(evaluator, few, at, off, progress);
+      weights = weights_for(strayness(off, at, size, progress));
+    }
     progress.report(0.1 + 0.4 * round / (plan.corrections + 1));
   }
   ScanFit fit;
   fit.off.resize(points.size());
   at = projected(points, plan, e);
-  if (few.size() != points.size() || plan.corrections > 0) {
+  std::vector<double> stray;
+  {
     const SurfaceEvaluator evaluator(s);
-    improve_feet(s, evaluator, points, at, 2, progress);
+    improve_feet(s, evaluator, points, at, plan.corrections > 0 ? 2 : 0, progress);
     if (plan.leave_out_stray) {
       distances_to_feet(evaluator, points, at, fit.off, progress);
-      weights = weights_for(strayness(fit.off, at, size));
+      stray = strayness(fit.off, at, size, progress);
+      weights = weights_for(stray);
     }
-    s = solved(s, at, points, plan.leave_out_stray ? weights : std::vector<double>(), bending, e,
-               {}, rest, progress);
+    progress.report(0.7);
+    s = solved(s, at, points, weights, bending, e, {}, rest, progress);
   }
+  progress.report(0.8);
   const SurfaceEvaluator evaluator(s);
-  improve_feet(s, evaluator, points, at, 2, progress);
+  improve_feet(s, evaluator, points, at, plan.corrections > 0 ? 1 : 2, progress);
   distances_to_feet(evaluator, points, at, fit.off, progress);
   fit.surface = std::move(s);
-  measure(points, plan.leave_out_stray ? strayness(fit.off, at, size) : std::vector<double>(), fit);
+  measure(points, stray, fit);
   fit.seen = share_seen(at);
   progress.report(1.0);
   return fit;
