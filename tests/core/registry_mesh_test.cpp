@@ -2,12 +2,15 @@
 // computes their measures in Python): brought in, measured, carried as tiles, handed over; and large STL files.
 #include <unistd.h>
 
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <filesystem>
 #include <fstream>
 #include <nlohmann/json.hpp>
 #include <numbers>
+#include <numeric>
+#include <random>
 #include <sstream>
 
 #include "core/base/error.h"
@@ -16,7 +19,10 @@
 #include "core/mesh/tessellate.h"
 #include "core/nurbs/conics.h"
 #include "core/operations/report.h"
+#include "core/operations/watching.h"
 #include "core/pattern/flow.h"
+#include "core/scan/clip.h"
+#include "core/scan/fit_scan.h"
 
 using namespace evenclay;
 
@@ -137,4 +143,46 @@ TEST_CASE("an STL export that is cancelled leaves the file that was there, and n
   CHECK(text_of(folder / "a.stl") == "before");
   CHECK(std::distance(std::filesystem::directory_iterator(folder), {}) == 1);
   std::filesystem::remove_all(folder);
+}
+
+TEST_CASE(
+    "a region of the bunny is clipped, fitted and measured, whatever the order of its triangles") {
+  const auto k = known("bunny");
+  if (!k) return;
+  Progress progress;
+  TriangleMesh bunny = k->mesh;
+  const Box3 b = box(bunny);
+  const double size = b.size();
+  for (Vec3& p : bunny.points) p = (p - b.centre()) * (150.0 / size);  // as large as a hand
+  // Its flank: what looks along one axis about the middle, seen from there.
+  Lasso lasso;
+  lasso.view = {{}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+  for (int n = 0; n < 60; ++n) {
+    const double a = 2.0 * std::numbers::pi * n / 60.0;
+    lasso.outline.push_back({-5.0 + 26.0 * std::cos(a), -18.0 + 20.0 * std::sin(a), 0.0});
+  }
+  lasso.visible_only = true;
+  const TriangleMesh region = clipped(bunny, {{lasso}, 0.0, 0.05}, progress);
+  REQUIRE(region.points.size() > 100);
+  for (const Vec3& p : region.points)
+    CHECK(std::hypot((p.x + 5.0) / 26.0, (p.y + 18.0) / 20.0) < 1.01);
+  ScanFitPlan plan;
+  plan.frame = frame_facing(region.points, {0, 0, 1}, {1, 0, 0});
+  plan.points_u = 10;
+  plan.points_v = 9;
+  const ScanFit fit = fit_scan(region.points, plan, progress);
+  CHECK(fit.percentile95 < 1.0);
+  // What the fit says of itself is what the closest points of its surface say.
+  const WatchReport watched_by = watched(body_of({fit.surface}), region, 1.0, progress);
+  if (fit.strays == 0) CHECK(watched_by.max == Approx(fit.max).margin(1e-3));
+  CHECK(watched_by.mean <= fit.mean + 0.05);
+  TriangleMesh shuffled = region;
+  std::mt19937 random(5);
+  std::vector<std::uint32_t> order(region.points.size());
+  std::iota(order.begin(), order.end(), 0U);
+  std::shuffle(order.begin(), order.end(), random);
+  for (std::size_t n = 0; n < order.size(); ++n) shuffled.points[order[n]] = region.points[n];
+  const ScanFit again = fit_scan(shuffled.points, plan, progress);
+  CHECK(again.mean == Approx(fit.mean).margin(1e-9));
+  CHECK(distance(evaluate(again.surface, 0.3, 0.6), evaluate(fit.surface, 0.3, 0.6)) < 1e-7);
 }

@@ -29,6 +29,9 @@ std::shared_ptr<const DisplayValues> map_values(const LayerInput& in) {
 }
 
 double map_reach(const LayerInput& in) {
+  if (const double range = in.settings.ranges[static_cast<std::size_t>(in.settings.look)];
+      range > 0.0)
+    return range;
   if (in.settings.look == ModelLook::Curvature && in.settings.curvature_radius > 0.0)
     return 1.0 / in.settings.curvature_radius;
   if (map_of(in.settings.look) != MapKind::None) {

@@ -143,9 +143,14 @@ void ModelView::refresh_wants() {
   wants.joints = settings_.joint_badges;
   wants.before = settings_.before_overlay || before_held_;
   wants.sections.reset();
-  if (settings_.section_combs)
-    wants.sections = SectionWish{editor_.work_plane().origin, editor_.work_plane().z,
+  if (settings_.section_combs) {
+    // The plane that is dragged through the form, while there is one.
+    const SectionCut& cut = settings_.section;
+    const Frame& plane = editor_.work_plane();
+    wants.sections = SectionWish{settings_.section_view ? cut.normal * -cut.d : plane.origin,
+                                 settings_.section_view ? cut.normal : plane.z,
                                  std::max(2, settings_.comb_density * 2)};
+  }
   model_.want(wants);
 }
 

@@ -71,6 +71,7 @@ class ModelView : public QOpenGLWidget {
 
   // Questions that open the typed field.
   void ask_curvature_radius();
+  void ask_map_range();  ///< of the look that is shown
   void ask_selection_name();
   void ask_view_name();
   void ask_every_nth();

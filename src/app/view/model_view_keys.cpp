@@ -209,6 +209,30 @@ void ModelView::ask_curvature_radius() {
   ask(std::move(q));
 }
 
+void ModelView::ask_map_range() {
+  if (settings_.look == ModelLook::Curvature) {
+    ask_curvature_radius();
+    return;
+  }
+  const auto look = static_cast<std::size_t>(settings_.look);
+  if (!is_map(settings_.look)) {
+    model_.say_trouble(tr("Choose a look that shows colours by values first, such as Deviation."));
+    return;
+  }
+  TypedField::Question q{tr("The ends of the colours stand for; 0 finds it by the shape"),
+                         {},
+                         QLocale::c().toString(settings_.ranges[look], 'g', 4)};
+  q.selected = true;
+  q.take = [this, look](const QString& text) {
+    return with_number(text, [this, look](double x) {
+      auto ranges = settings_.ranges;
+      ranges[look] = x;
+      set(&ViewSettings::ranges, ranges);
+    });
+  };
+  ask(std::move(q));
+}
+
 void ModelView::ask_view_name() {
   TypedField::Question q{tr("Keep this view under the name"),
                          {},

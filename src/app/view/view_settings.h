@@ -3,6 +3,7 @@
 
 #include <QString>
 #include <algorithm>
+#include <array>
 #include <optional>
 
 #include "app/view/renderer.h"
@@ -33,6 +34,8 @@ struct ViewSettings {
   bool before_overlay = false;  ///< the shape before the chosen step as a veil over the model
   double curvature_radius =
       0.0;  ///< mm at which the curvature map is darkest; 0: chosen by the shape
+  std::array<double, kLooks>
+      ranges{};  ///< what the ends of a look's colours stand for; 0: chosen by the shape
   bool least_radius_callout = false;
   bool joint_badges = false;  ///< how the faces of the chosen part meet
   bool flat_faces = false;    ///< forms as their polygons
@@ -63,6 +66,7 @@ inline ViewSettings in_range(ViewSettings s) {
   s.comb_density = std::clamp(s.comb_density, 2, 100);
   s.point_size = std::clamp(s.point_size, 0.5, 3.0);
   s.curvature_radius = std::max(0.0, s.curvature_radius);
+  for (double& r : s.ranges) r = std::max(0.0, r);
   return s;
 }
 

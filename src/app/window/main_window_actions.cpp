@@ -405,9 +405,10 @@ void MainWindow::add_stage_actions() {
          [this] { view_->set_scaled(&ViewSettings::point_size, 1.25); });
   adjust("smaller_points", tr("Smaller points"), tr("Control points are drawn smaller."),
          "circle-dot", [this] { view_->set_scaled(&ViewSettings::point_size, 1.0 / 1.25); });
-  adjust("curvature_range", tr("Curvature range…"),
-         tr("Sets the radius at which the curvature map is darkest."), "gauge",
-         [this] { view_->ask_curvature_radius(); });
+  adjust("curvature_range", tr("Range of colours…"),
+         tr("Sets what the ends of the colours of this look stand for; of Curvature the radius at "
+            "which it is darkest."),
+         "gauge", [this] { view_->ask_map_range(); });
   adjust("denser_combs", tr("Denser combs"), tr("Combs get more teeth."), "audio-lines", [this] {
     view_->set(&ViewSettings::comb_density, view_->settings().comb_density * 3 / 2 + 1);
   });
