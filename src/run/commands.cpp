@@ -14,6 +14,7 @@
 #include "core/document/evaluator.h"
 #include "core/document/project_file.h"
 #include "core/exchange/export.h"
+#include "core/exchange/parts_out.h"
 #include "core/operations/catalogue.h"
 #include "core/operations/point_script.h"
 #include "core/operations/report.h"
@@ -251,12 +252,30 @@ int run_info(const RunOptions& o) {
 
 int run_export(const RunOptions& o) {
   const Document d = opened(o);
-  const Part& part = part_named(d, o.part);
+  std::vector<const Part*> wanted;
+  for (const std::string& name : o.parts) wanted.push_back(&part_named(d, name));
+  for (const Part& p : d.parts)
+    if (o.parts.empty() && is_visible(d, p)) wanted.push_back(&p);
+  std::vector<PartId> ids;
+  for (const Part* p : wanted) ids.push_back(p->id);
   Progress& progress = *o.work;
   const ProgressPrinter printer(progress, o.progress);
-  const Evaluation e = Evaluator().evaluate(d, progress, {part.id});
+  const Evaluation e = Evaluator().evaluate(d, progress, ids);
   const bool failed = complain(d, e);
-  export_shape(*e.parts.at(part.id).shape, o.out, {.name = part.name, .chord = o.chord}, progress);
+  std::vector<OutPart> parts;
+  for (const Part* p : wanted)
+    parts.push_back({p->name, p->layer, p->look.colour, e.parts.at(p->id).shape});
+  OutOptions options{.chord = o.chord, .text = o.text};
+  for (const auto& [name, unit] :
+       {std::pair{"cm", OutUnit::Centimetres}, {"m", OutUnit::Metres}, {"inch", OutUnit::Inches}})
+    if (o.unit == name) options.unit = unit;
+  if (o.estimate) {
+    const OutEstimate size = estimate(parts, o.out, options, progress);
+    std::cout << Json{{"triangles", size.triangles}, {"bytes", size.bytes}}.dump(2) << '\n';
+    return 0;
+  }
+  for (const std::string& name : export_parts(parts, o.out, options, progress))
+    std::cerr << fmt::format("{} was left out: it cannot be written in this format.\n", name);
   return failed ? kStepFailed : 0;
 }
 

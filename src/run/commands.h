@@ -13,6 +13,9 @@ namespace evenclay {
 struct RunOptions {
   std::string project, out, part, against;
   std::vector<std::string> additions, numbers, settings, shapings, watches, limits;
+  std::vector<std::string> parts;  ///< to export; none: all that are visible
+  std::string unit = "mm";
+  bool text = false, estimate = false;
   double chord = 0.01;
   bool progress = false;
   Progress* work = nullptr;  ///< of all that is computed; cancelled from outside

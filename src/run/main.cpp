@@ -85,12 +85,17 @@ int main(int argc, char** argv) {
   CLI::App* save = app.add_subcommand("save", "write the changed project to a file");
   project(save);
   save->add_option("--out", o.out, "file to write")->required();
-  CLI::App* exporting = app.add_subcommand("export", "write a part to an exchange file");
+  CLI::App* exporting = app.add_subcommand("export", "write parts to an exchange file");
   project(exporting);
-  exporting->add_option("--part", o.part, "part to export")->required();
+  exporting->add_option("--part", o.parts,
+                        "part to export; may be given several times; none: all that are visible");
   exporting->add_option("--out", o.out, "file; the ending chooses the format")->required();
   exporting->add_option("--chord", o.chord, "mesh formats: greatest distance from the surface, mm")
       ->check(CLI::Range(1e-5, 10.0));
+  exporting->add_option("--unit", o.unit, "of formats that say none")
+      ->check(CLI::IsMember({"mm", "cm", "m", "inch"}));
+  exporting->add_flag("--text", o.text, "STL as text");
+  exporting->add_flag("--estimate", o.estimate, "JSON: triangles and bytes instead of a file");
   CLI::App* measure = app.add_subcommand("measure", "JSON: measures of a part");
   project(measure);
   measure->add_option("--part", o.part, "part to measure")->required();

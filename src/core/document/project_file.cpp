@@ -12,6 +12,7 @@
 #include <utility>
 
 #include "core/base/error.h"
+#include "core/document/packed.h"
 
 namespace evenclay {
 
@@ -35,32 +36,10 @@ struct FreeSource {
 }
 
 // Packs the text in memory; the bytes are then written atomically like any file.
-std::string packed(const std::string& text, const std::map<std::string, FileAttachment>& files) {
-  zip_error_t error;
-  zip_error_init(&error);
-  std::unique_ptr<zip_source_t, FreeSource> memory(zip_source_buffer_create(nullptr, 0, 0, &error));
-  if (!memory) throw FileError("There is not enough memory to write the project.");
-  zip_source_keep(memory.get());
-  std::unique_ptr<zip_t, CloseZip> archive(
-      zip_open_from_source(memory.get(), ZIP_TRUNCATE, &error));
-  if (!archive) throw FileError("The project cannot be packed.");
-  const auto add = [&](const std::string& name, const std::string& bytes) {
-    zip_source_t* content = zip_source_buffer(archive.get(), bytes.data(), bytes.size(), 0);
-    const auto index = zip_file_add(archive.get(), name.c_str(), content, ZIP_FL_ENC_UTF_8);
-    if (index < 0) throw FileError("The project cannot be packed.");
-    // A fixed time keeps equal projects equal byte for byte.
-    zip_file_set_mtime(archive.get(), static_cast<zip_uint64_t>(index), 1577836800, 0);
-  };
-  add(kEntry, text);
-  for (const auto& [name, file] : files) add(name, *file.bytes);
-  if (zip_close(archive.release()) != 0) throw FileError("The project cannot be packed.");
-  zip_source_open(memory.get());
-  zip_source_seek(memory.get(), 0, SEEK_END);
-  std::string bytes(static_cast<std::size_t>(zip_source_tell(memory.get())), '\0');
-  zip_source_seek(memory.get(), 0, SEEK_SET);
-  zip_source_read(memory.get(), bytes.data(), bytes.size());
-  zip_source_close(memory.get());
-  return bytes;
+std::string packed_project(const std::string& text, const std::map<std::string, FileAttachment>& files) {
+  std::vector<std::pair<std::string, std::string_view>> entries{{kEntry, text}};
+  for (const auto& [name, file] : files) entries.emplace_back(name, *file.bytes);
+  return packed(entries);
 }
 
 std::string read_plain(const std::filesystem::path& file) {
@@ -167,7 +146,7 @@ void save_project(const Document& document, const std::filesystem::path& file) {
   const std::string text = to_project_json(document);
   const std::map<std::string, FileAttachment> files = attachments(document);
   if (file.extension() != ".json") {
-    write_atomically(file, packed(text, files));
+    write_atomically(file, packed_project(text, files));
     return;
   }
   // Beside a bare project.json the files lie in a folder of their own.

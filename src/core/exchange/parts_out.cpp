@@ -1,0 +1,317 @@
+#include "core/exchange/parts_out.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/body/edge_points.h"
+#include "core/body/topology.h"
+#include "core/document/operation.h"
+#include "core/document/project_file.h"
+#include "core/exchange/export.h"
+#include "core/nurbs/clamped.h"
+#include "core/nurbs/curve.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr unsigned kSkins = kBody | kMesh | kForm;
+constexpr std::array<OutFormat, 13> kFormats{
+    {{".step", "STEP", kBody | kCurves, true, true},
+     {".stp", "STEP", kBody | kCurves, true, true},
+     {".iges", "IGES", kBody | kCurves, true, true},
+     {".igs", "IGES", kBody | kCurves, true, true},
+     {".3mf", "3MF", kSkins, true, true},
+     {".glb", "glTF", kSkins, true, true},
+     {".obj", "OBJ", kSkins, false, true},
+     {".stl", "STL", kSkins, false, false},
+     {".ply", "PLY", kSkins | kPoints, false, false},
+     {".xyz", "Points", kPoints | kMesh, false, false},
+     {".dxf", "DXF", kCurves | kBody, false, true},
+     {".svg", "SVG", kCurves | kBody, true, true},
+     {".surface.json", "Surface numbers", kBody | kCurves, true, false}}};
+
+std::string lower(std::string text) {
+  for (char& c : text) c = static_cast<char>(c >= 'A' && c <= 'Z' ? c + 32 : c);
+  return text;
+}
+
+// Parts that fit the format; the names of the others.
+std::vector<OutPart> fitting(std::span<const OutPart> parts, const OutFormat& format,
+                             std::vector<std::string>& left_out) {
+  std::vector<OutPart> fit;
+  for (const OutPart& p : parts) {
+    if (p.shape && !is_empty(*p.shape) && (kind_of(*p.shape) & format.takes) != 0)
+      fit.push_back(p);
+    else
+      left_out.push_back(p.name);
+  }
+  if (fit.empty())
+    throw Error(fmt::format(
+        "None of the parts can be written as {}. Choose another format, or convert them first.",
+        format.name));
+  return fit;
+}
+
+// Says why a shape has no triangles.
+void mesh_of_refused(const Shape& shape) {
+  Progress quiet;
+  (void)mesh_of(shape, 1.0, quiet);
+}
+
+void refuse(const Shape& shape, const OutFormat& format) {
+  if (is_empty(shape)) throw Error("The part has no shape to export. Mend its build steps first.");
+  if (std::holds_alternative<Form>(shape))
+    throw Error(fmt::format(
+        "The part is a subdivision form, and {} holds surfaces. Add Convert to surfaces first, or "
+        "export it as .stl or .obj.",
+        format.name));
+  if (std::holds_alternative<TriangleMesh>(shape))
+    throw Error(
+        fmt::format("The part is a mesh, and {} holds surfaces or curves. Export it as .stl, .obj, "
+                    ".ply, .3mf or .glb.",
+                    format.name));
+  if ((format.takes & kSkins) != 0) mesh_of_refused(shape);
+}
+
+const OutFormat& needed_format(const std::filesystem::path& file) {
+  if (const OutFormat* f = out_format(file)) return *f;
+  std::string list;
+  for (const OutFormat& f : kFormats)
+    list += fmt::format("{}{}", list.empty() ? "" : ", ", f.ending);
+  throw FileError(fmt::format("{} has an ending that cannot be written. Use one of {}.",
+                              file.filename().string(), list));
+}
+
+std::vector<OutMesh> meshes_of(std::span<const OutPart> parts, double chord, Progress& progress) {
+  std::vector<OutMesh> meshes;
+  for (std::size_t k = 0; k < parts.size(); ++k) {
+    meshes.push_back({&parts[k], mesh_of(*parts[k].shape, chord, progress)});
+    progress.report(0.8 * static_cast<double>(k + 1) / static_cast<double>(parts.size()));
+  }
+  return meshes;
+}
+
+TriangleMesh all_of(std::span<const OutMesh> meshes, double scale) {
+  TriangleMesh all;
+  const bool normals = std::all_of(meshes.begin(), meshes.end(),
+                                   [](const OutMesh& m) { return !m.mesh.normals.empty(); });
+  for (const OutMesh& m : meshes) {
+    TriangleMesh one = m.mesh;
+    if (!normals) one.normals.clear();
+    append(all, one);
+  }
+  for (Vec3& p : all.points) p = p * scale;
+  return all;
+}
+
+std::string clean(std::string name) {
+  for (char& c : name)
+    if (c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '/') c = '_';
+  return name.empty() ? std::string("part") : name;
+}
+
+// The object and its colours, in two files.
+void write_obj(std::span<const OutMesh> meshes, double scale, const std::filesystem::path& file) {
+  std::filesystem::path colours = file;
+  colours.replace_extension(".mtl");
+  std::string materials = "# Even Clay\n";
+  fmt::memory_buffer b;
+  const auto out = std::back_inserter(b);
+  fmt::format_to(out, "# Even Clay\nmtllib {}\n", colours.filename().string());
+  std::size_t points = 0, normals = 0;
+  for (std::size_t k = 0; k < meshes.size(); ++k) {
+    const OutMesh& m = meshes[k];
+    const std::uint32_t c = m.part->colour;
+    const auto share = [&](int shift) { return static_cast<double>((c >> shift) & 0xFFU) / 255.0; };
+    materials += fmt::format("newmtl part{}\nKd {:.4f} {:.4f} {:.4f}\nNs 30\n", k + 1, share(16),
+                             share(8), share(0));
+    fmt::format_to(out, "o {}\nusemtl part{}\n", clean(m.part->name), k + 1);
+    for (const Vec3& p : m.mesh.points)
+      fmt::format_to(out, "v {:.9g} {:.9g} {:.9g}\n", p.x * scale, p.y * scale, p.z * scale);
+    for (const Vec3& n : m.mesh.normals)
+      fmt::format_to(out, "vn {:.6f} {:.6f} {:.6f}\n", n.x, n.y, n.z);
+    for (const auto& t : m.mesh.triangles) {
+      const std::array<std::size_t, 3> v{t[0] + 1 + points, t[1] + 1 + points, t[2] + 1 + points};
+      if (m.mesh.normals.empty())
+        fmt::format_to(out, "f {} {} {}\n", v[0], v[1], v[2]);
+      else
+        fmt::format_to(out, "f {}//{} {}//{} {}//{}\n", v[0], t[0] + 1 + normals, v[1],
+                       t[1] + 1 + normals, v[2], t[2] + 1 + normals);
+    }
+    points += m.mesh.points.size();
+    normals += m.mesh.normals.size();
+  }
+  write_atomically(colours, materials);
+  write_atomically(file, fmt::to_string(b));
+}
+
+PointCloud points_of(std::span<const OutPart> parts) {
+  PointCloud all;
+  bool normals = true;
+  for (const OutPart& p : parts) {
+    const auto* cloud = std::get_if<PointCloud>(p.shape.get());
+    const auto* mesh = std::get_if<TriangleMesh>(p.shape.get());
+    const std::vector<Vec3>& points = cloud != nullptr ? cloud->points : mesh->points;
+    const std::vector<Vec3>& n = cloud != nullptr ? cloud->normals : mesh->normals;
+    all.points.insert(all.points.end(), points.begin(), points.end());
+    all.normals.insert(all.normals.end(), n.begin(), n.end());
+    normals = normals && n.size() == points.size();
+  }
+  if (!normals) all.normals.clear();
+  return all;
+}
+
+std::string to_xyz(const PointCloud& cloud, double scale) {
+  fmt::memory_buffer b;
+  const auto out = std::back_inserter(b);
+  for (std::size_t k = 0; k < cloud.points.size(); ++k) {
+    const Vec3 p = cloud.points[k] * scale;
+    fmt::format_to(out, "{:.9g} {:.9g} {:.9g}", p.x, p.y, p.z);
+    if (!cloud.normals.empty())
+      fmt::format_to(out, " {:.6f} {:.6f} {:.6f}", cloud.normals[k].x, cloud.normals[k].y,
+                     cloud.normals[k].z);
+    b.push_back('\n');
+  }
+  return fmt::to_string(b);
+}
+
+bool all_points(std::span<const OutPart> parts) {
+  return std::all_of(parts.begin(), parts.end(),
+                     [](const OutPart& p) { return std::holds_alternative<PointCloud>(*p.shape); });
+}
+
+std::string mesh_bytes(std::string_view ending, std::span<const OutMesh> meshes,
+                       const OutOptions& o) {
+  const double scale = 1.0 / millimetres_of(o.unit);
+  if (ending == ".3mf") return to_3mf(meshes);
+  if (ending == ".glb") return to_glb(meshes);
+  if (ending == ".ply") return to_ply(meshes, scale);
+  return o.text ? to_stl_text(meshes, scale)
+                : to_stl(all_of(meshes, scale), meshes.front().part->name);
+}
+
+}  // namespace
+
+double millimetres_of(OutUnit unit) {
+  static constexpr std::array<double, 4> kFactors{1.0, 10.0, 1000.0, 25.4};
+  return kFactors[static_cast<std::size_t>(unit)];
+}
+
+std::span<const OutFormat> out_formats() {
+  return kFormats;
+}
+
+const OutFormat* out_format(const std::filesystem::path& file) {
+  const std::string name = lower(file.filename().string());
+  for (const OutFormat& f : kFormats)
+    if (name.size() > f.ending.size() &&
+        name.compare(name.size() - f.ending.size(), f.ending.size(), f.ending) == 0)
+      return &f;
+  return nullptr;
+}
+
+std::vector<OutLine> lines_out(std::span<const OutPart> parts, double chord) {
+  std::vector<OutLine> lines;
+  for (const OutPart& p : parts) {
+    std::vector<Curve> curves;
+    if (const auto* set = std::get_if<CurveSet>(p.shape.get())) curves = set->curves;
+    if (const auto* body = std::get_if<Body>(p.shape.get())) curves = edge_curves(*body);
+    for (const Curve& c : curves) {
+      const Curve open = c.knots.periodic ? first_row(clamped(strip_of(c, {0, 0, 1}))) : c;
+      OutLine line{&p, polyline(open, chord), false};
+      const bool meets = line.places.size() > 2 &&
+                         distance(line.places.front(), line.places.back()) < 1e-9 * (1.0 + size(c));
+      line.closed = meets;
+      if (meets) line.places.pop_back();
+      lines.push_back(std::move(line));
+    }
+  }
+  return lines;
+}
+
+std::vector<std::string> export_parts(std::span<const OutPart> parts,
+                                      const std::filesystem::path& file, const OutOptions& o,
+                                      Progress& progress) {
+  const OutFormat& format = needed_format(file);
+  std::vector<std::string> left_out;
+  // Of a single part it is known what to do about it.
+  if (parts.size() == 1 && parts[0].shape &&
+      (is_empty(*parts[0].shape) || (kind_of(*parts[0].shape) & format.takes) == 0))
+    refuse(*parts[0].shape, format);
+  const std::vector<OutPart> fit = fitting(parts, format, left_out);
+  const double scale = 1.0 / millimetres_of(o.unit);
+  const std::string_view ending = format.ending;
+  std::string bytes;
+  if (ending == ".step" || ending == ".stp") {
+    bytes = to_step_parts(fit);
+  } else if (ending == ".iges" || ending == ".igs") {
+    bytes = to_iges_parts(fit);
+  } else if (ending == ".surface.json") {
+    if (fit.size() != 1) throw Error("Surface numbers hold one part. Choose one.");
+    export_shape(*fit.front().shape, file, {.name = fit.front().name, .chord = o.chord}, progress);
+    return left_out;
+  } else if (ending == ".dxf") {
+    bytes = to_dxf(lines_out(fit, o.chord), scale);
+  } else if (ending == ".svg") {
+    bytes = to_svg(lines_out(fit, o.chord));
+  } else if (ending == ".xyz") {
+    bytes = to_xyz(points_of(fit), scale);
+  } else if (ending == ".ply" && all_points(fit)) {
+    bytes = to_ply(points_of(fit), scale);
+  } else {
+    std::vector<OutPart> skins;
+    for (const OutPart& p : fit)
+      if (std::holds_alternative<PointCloud>(*p.shape))
+        left_out.push_back(p.name);
+      else
+        skins.push_back(p);
+    const std::vector<OutMesh> meshes = meshes_of(skins, o.chord, progress);
+    if (ending == ".obj") {
+      write_obj(meshes, scale, file);
+      return left_out;
+    }
+    bytes = mesh_bytes(ending, meshes, o);
+  }
+  progress.check();
+  write_atomically(file, bytes);
+  progress.report(1.0);
+  return left_out;
+}
+
+OutEstimate estimate(std::span<const OutPart> parts, const std::filesystem::path& file,
+                     const OutOptions& o, Progress& progress) {
+  const OutFormat& format = needed_format(file);
+  std::vector<std::string> left_out;
+  const std::vector<OutPart> fit = fitting(parts, format, left_out);
+  OutEstimate e;
+  if ((format.takes & kMesh) == 0) {  // exact, or lines: the numbers of the shapes themselves
+    for (const OutPart& p : fit) e.bytes += 2 * bytes_of(*p.shape) + 4000;
+    return e;
+  }
+  if (all_points(fit)) {
+    for (const OutPart& p : fit) e.bytes += std::get<PointCloud>(*p.shape).points.size() * 24;
+    return e;
+  }
+  for (const OutMesh& m : meshes_of(fit, o.chord, progress)) {
+    e.triangles += m.mesh.triangles.size();
+    const std::size_t t = m.mesh.triangles.size(), v = m.mesh.points.size();
+    if (format.ending == ".stl")
+      e.bytes += o.text ? t * 250 : t * 50 + 84;
+    else if (format.ending == ".3mf")
+      e.bytes += (t * 12 + v * 22) / 2;  // packed to about half
+    else if (format.ending == ".glb")
+      e.bytes += t * 12 + v * 24;
+    else if (format.ending == ".ply")
+      e.bytes += t * 13 + v * 27;
+    else
+      e.bytes += t * 36 + v * 62;
+  }
+  return e;
+}
+
+}  // namespace evenclay

@@ -1,0 +1,82 @@
+// Whole projects, or some of their parts, as files of other programs.
+#pragma once
+
+#include <filesystem>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/base/progress.h"
+#include "core/document/shape.h"
+
+namespace evenclay {
+
+struct OutPart {
+  std::string name, layer;          ///< the layer may be empty
+  std::uint32_t colour = 0xC9A48C;  ///< 0xRRGGBB
+  ShapePtr shape;
+};
+
+enum class OutUnit { Millimetres, Centimetres, Metres, Inches };
+double millimetres_of(OutUnit unit);
+
+struct OutOptions {
+  double chord = 0.01;  ///< mm; greatest distance of triangles and polylines from the shapes
+  OutUnit unit = OutUnit::
+      Millimetres;    ///< of formats that say none: STL, OBJ, PLY, XYZ, DXF; others say theirs
+  bool text = false;  ///< STL as text
+};
+
+/// What a kind of file can hold.
+struct OutFormat {
+  std::string_view ending, name;  ///< ".glb", "glTF"
+  unsigned takes;                 ///< kinds of shapes as in operation.h
+  bool has_unit;                  ///< the file says its unit
+  bool several;                   ///< keeps several parts apart
+};
+std::span<const OutFormat> out_formats();
+/// By the ending of a file's name; null when there is none.
+const OutFormat* out_format(const std::filesystem::path& file);
+
+/// By ending: .step .stp (ISO 10303-242 with names, colours and layers; solids where closed), .iges .igs (IGES 5.3), .stl, .obj (with
+/// a .mtl beside it for the colours), .ply (binary; points with their normals), .3mf (3MF Core Specification 1.3: objects with names
+/// and colours), .glb (glTF 2.0: metres, y up, a material for each part), .xyz (points), .dxf (AutoCAD R12 polylines in a layer each), .svg
+/// (millimetres, seen along z: curves, and the edges of bodies). Parts whose kind the format cannot hold are left out; their
+/// names come back. Written beside and then renamed. Throws Error when no part is left or the ending is unknown, FileError, Cancelled.
+std::vector<std::string> export_parts(std::span<const OutPart> parts,
+                                      const std::filesystem::path& file, const OutOptions& options,
+                                      Progress& progress);
+
+/// Before it is written: triangles (0 of exact formats) and about how many bytes. Throws as export_parts().
+struct OutEstimate {
+  std::size_t triangles = 0, bytes = 0;
+};
+OutEstimate estimate(std::span<const OutPart> parts, const std::filesystem::path& file,
+                     const OutOptions& options, Progress& progress);
+
+/// A part with its triangles.
+struct OutMesh {
+  const OutPart* part;
+  TriangleMesh mesh;
+};
+
+// The single formats, as bytes; lengths of the meshes are mm.
+std::string to_3mf(std::span<const OutMesh> meshes);
+std::string to_glb(std::span<const OutMesh> meshes);
+std::string to_ply(std::span<const OutMesh> meshes, double scale);
+std::string to_ply(const PointCloud& cloud, double scale);
+std::string to_stl_text(std::span<const OutMesh> meshes, double scale);
+std::string to_step_parts(std::span<const OutPart> parts);
+std::string to_iges_parts(std::span<const OutPart> parts);
+/// Polylines of curves and edges; each with the number of its part.
+struct OutLine {
+  const OutPart* part;
+  std::vector<Vec3> places;
+  bool closed = false;
+};
+std::vector<OutLine> lines_out(std::span<const OutPart> parts, double chord);
+std::string to_dxf(std::span<const OutLine> lines, double scale);
+std::string to_svg(std::span<const OutLine> lines);
+
+}  // namespace evenclay

@@ -1,0 +1,253 @@
+// Files of several parts, read back by other code than that which wrote them and measured against the model.
+#include <unistd.h>
+
+#include <assimp/postprocess.h>
+#include <assimp/scene.h>
+#include <assimp/Importer.hpp>
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <numbers>
+#include <sstream>
+
+#include "core/base/error.h"
+#include "core/body/body_mesh.h"
+#include "core/check/measures.h"
+#include "core/exchange/brought_file.h"
+#include "core/exchange/parts_out.h"
+#include "core/nurbs/conics.h"
+#include "core/operations/catalogue.h"
+
+using namespace evenclay;
+
+namespace {
+
+constexpr double kPi = std::numbers::pi;
+
+ShapePtr made(Shape s) {
+  return std::make_shared<const Shape>(std::move(s));
+}
+
+// A ball of 20 mm and a ring beside it, each with a name, a layer and a colour of its own.
+std::vector<OutPart> two_parts() {
+  Frame aside;
+  aside.origin = {60, 0, 5};
+  return {{"Ball & co", "Body", 0xC0392B, made(body_of({make_sphere({}, 20.0)}))},
+          {"Ring", "Controls", 0x2E86C1, made(body_of({make_torus(aside, 15.0, 4.0)}))}};
+}
+
+struct Folder {
+  std::filesystem::path path =
+      std::filesystem::temp_directory_path() / ("evenclay-out-" + std::to_string(::getpid()));
+  Folder() { std::filesystem::create_directories(path); }
+  ~Folder() { std::filesystem::remove_all(path); }
+  std::filesystem::path operator/(const char* name) const { return path / name; }
+};
+
+std::string text_of(const std::filesystem::path& file) {
+  std::ostringstream all;
+  all << std::ifstream(file, std::ios::binary).rdbuf();
+  return all.str();
+}
+
+// What another reader finds in a mesh file: bodies by volume, with all transformations applied.
+struct InFile {
+  std::vector<double> volumes;
+  std::vector<std::string> names;
+  std::vector<aiColor4D> colours;
+  Box3 box;
+};
+
+InFile found_in(const std::filesystem::path& file) {
+  Assimp::Importer importer;
+  const aiScene* scene = importer.ReadFile(file.string(), aiProcess_Triangulate);
+  INFO(importer.GetErrorString());
+  REQUIRE(scene != nullptr);
+  InFile f;
+  const std::function<void(const aiNode*, const aiMatrix4x4&)> walk =
+      [&](const aiNode* node, const aiMatrix4x4& above) {
+        const aiMatrix4x4 here = above * node->mTransformation;
+        for (unsigned k = 0; k < node->mNumMeshes; ++k) {
+          const aiMesh& m = *scene->mMeshes[node->mMeshes[k]];
+          double volume = 0.0;
+          for (unsigned t = 0; t < m.mNumFaces; ++t) {
+            REQUIRE(m.mFaces[t].mNumIndices == 3);
+            Vec3 p[3];
+            for (unsigned c = 0; c < 3; ++c) {
+              const aiVector3D q = here * m.mVertices[m.mFaces[t].mIndices[c]];
+              p[c] = {static_cast<double>(q.x), static_cast<double>(q.y), static_cast<double>(q.z)};
+              f.box.add(p[c]);
+            }
+            volume += dot(p[0], cross(p[1], p[2])) / 6.0;
+          }
+          f.volumes.push_back(volume);
+          f.names.emplace_back(node->mName.C_Str());
+          aiColor4D colour;
+          if (scene->mMaterials[m.mMaterialIndex]->Get(AI_MATKEY_COLOR_DIFFUSE, colour) ==
+              AI_SUCCESS)
+            f.colours.push_back(colour);
+        }
+        for (unsigned k = 0; k < node->mNumChildren; ++k) walk(node->mChildren[k], here);
+      };
+  walk(scene->mRootNode, aiMatrix4x4());
+  return f;
+}
+
+constexpr double kBall = 4.0 / 3.0 * kPi * 8000.0, kRing = 2.0 * kPi * kPi * 15.0 * 16.0;
+
+}  // namespace
+
+TEST_CASE("meshes of several parts hold the volumes of the parts, in their unit") {
+  const Folder folder;
+  Progress progress;
+  const std::vector<OutPart> parts = two_parts();
+  const OutOptions fine{.chord = 0.01};
+  for (const char* name : {"parts.3mf", "parts.glb", "parts.obj", "parts.ply", "parts.stl"}) {
+    INFO(name);
+    CHECK(export_parts(parts, folder / name, fine, progress).empty());
+    const InFile f = found_in(folder / name);
+    double sum = 0.0;
+    for (const double v : f.volumes) sum += v;
+    const double metres = std::string(name) == "parts.glb" ? 1e-9 : 1.0;
+    CHECK(sum == Approx((kBall + kRing) * metres).epsilon(3e-3));
+  }
+  OutOptions inches = fine;
+  inches.unit = OutUnit::Inches;
+  inches.text = true;
+  export_parts(parts, folder / "text.stl", inches, progress);
+  CHECK(text_of(folder / "text.stl").substr(0, 5) == "solid");
+  const InFile f = found_in(folder / "text.stl");
+  double sum = 0.0;
+  for (const double v : f.volumes) sum += v;
+  CHECK(sum == Approx((kBall + kRing) / std::pow(25.4, 3)).epsilon(3e-3));
+}
+
+TEST_CASE("names, colours and places of parts last in 3MF, glTF and OBJ") {
+  const Folder folder;
+  Progress progress;
+  const std::vector<OutPart> parts = two_parts();
+  for (const char* name : {"parts.3mf", "parts.glb", "parts.obj"}) {
+    INFO(name);
+    export_parts(parts, folder / name, {.chord = 0.05}, progress);
+    const InFile f = found_in(folder / name);
+    REQUIRE(f.volumes.size() == 2);
+    const bool glb = std::string(name) == "parts.glb";
+    const double scale = glb ? 0.001 : 1.0;
+    CHECK(f.volumes[0] == Approx(kBall * std::pow(scale, 3)).epsilon(0.02));
+    CHECK(f.volumes[1] == Approx(kRing * std::pow(scale, 3)).epsilon(0.02));
+    CHECK(f.box.max.x == Approx(79.0 * scale).epsilon(1e-3));
+    // glTF is y up: our z of 20 mm lies along its y.
+    CHECK((glb ? f.box.max.y : f.box.max.z) == Approx(20.0 * scale).epsilon(1e-3));
+    REQUIRE(f.colours.size() == 2);
+    CHECK(f.colours[0].r > 2.0F * f.colours[0].b);
+    CHECK(f.colours[1].b > 2.0F * f.colours[1].r);
+    if (std::string(name) != "parts.3mf") CHECK(f.names[1].find("Ring") != std::string::npos);
+  }
+  CHECK(text_of(folder / "parts.mtl").find("Kd 0.7529 0.2235 0.1686") !=
+        std::string::npos);  // 0xC0392B ÷ 255
+}
+
+TEST_CASE("STEP and IGES hold the exact surfaces, STEP with names and colours") {
+  const Folder folder;
+  Progress progress;
+  const std::vector<OutPart> parts = two_parts();
+  for (const char* name : {"parts.step", "parts.iges"}) {
+    INFO(name);
+    CHECK(export_parts(parts, folder / name, {}, progress).empty());
+    const BroughtFile f = read_file(name, text_of(folder / name), 1, progress);
+    double sum = 0.0;
+    for (const BroughtPart& p : f.parts)
+      for (const Face& face : std::get<Body>(*p.shape).faces) sum += area(face, progress);
+    // Spheres 4 π r², tori 4 π² R r.
+    CHECK(sum == Approx(4 * kPi * 400.0 + 4 * kPi * kPi * 15.0 * 4.0).epsilon(1e-6));
+    if (std::string(name) == "parts.iges") continue;
+    REQUIRE(f.parts.size() == 2);
+    CHECK(f.parts[0].name == "Ball & co");
+    CHECK(f.parts[1].name == "Ring");
+    REQUIRE(f.parts[1].colour);
+    for (const int shift : {16, 8, 0})
+      CHECK(std::abs(static_cast<int>((*f.parts[1].colour >> shift) & 0xFFU) -
+                     static_cast<int>((0x2E86C1U >> shift) & 0xFFU)) <= 1);
+    CHECK(text_of(folder / name).find("Controls") != std::string::npos);
+    CHECK(text_of(folder / name).find("AP242") != std::string::npos);
+  }
+}
+
+TEST_CASE("curves go out as drawings in millimetres and in a layer each") {
+  const Folder folder;
+  Progress progress;
+  const std::vector<OutPart> parts{
+      {"Rim", "Sketch one", 0x112233, made(CurveSet{{make_circle({}, 30.0)}})}};
+  export_parts(parts, folder / "rim.dxf", {.chord = 0.001}, progress);
+  std::istringstream dxf(text_of(folder / "rim.dxf"));
+  std::vector<Vec3> places;
+  std::string code, value;
+  bool vertex = false, closed = false, layer = false;
+  while (std::getline(dxf, code) && std::getline(dxf, value)) {
+    if (code == "0") vertex = value == "VERTEX";
+    if (code == "70" && value == "9") closed = true;
+    if (code == "8" && value == "Sketch_one") layer = true;
+    if (vertex && code == "10") places.push_back({std::stod(value), 0, 0});
+    if (vertex && code == "20") places.back().y = std::stod(value);
+  }
+  CHECK(closed);
+  CHECK(layer);
+  REQUIRE(places.size() > 50);
+  double around = 0.0;
+  for (std::size_t k = 0; k < places.size(); ++k) {
+    CHECK(std::hypot(places[k].x, places[k].y) == Approx(30.0).margin(1e-5));
+    around += distance(places[k], places[(k + 1) % places.size()]);
+  }
+  CHECK(around == Approx(2 * kPi * 30.0).epsilon(1e-4));
+  export_parts(parts, folder / "rim.svg", {}, progress);
+  const std::string svg = text_of(folder / "rim.svg");
+  CHECK(svg.find("width=\"64mm\"") != std::string::npos);
+  CHECK(svg.find("#112233") != std::string::npos);
+}
+
+TEST_CASE("points go out as lists and come back") {
+  const Folder folder;
+  Progress progress;
+  PointCloud cloud{{{1, 2, 3}, {4.5, -5, 6}}, {{0, 0, 1}, {1, 0, 0}}};
+  const std::vector<OutPart> parts{{"Scan", "", 0, made(cloud)}};
+  for (const char* name : {"scan.xyz", "scan.ply"}) {
+    INFO(name);
+    export_parts(parts, folder / name, {}, progress);
+    const BroughtFile f = read_file(name, text_of(folder / name), 0, progress);
+    CHECK(std::get<PointCloud>(*f.parts[0].shape) == cloud);
+  }
+}
+
+TEST_CASE("what does not fit is said, and what cannot be written leaves nothing behind") {
+  const Folder folder;
+  Progress progress;
+  std::vector<OutPart> parts = two_parts();
+  parts.push_back({"Line", "", 0, made(CurveSet{{make_circle({}, 3.0)}})});
+  CHECK(export_parts(parts, folder / "a.stl", {}, progress) == std::vector<std::string>{"Line"});
+  CHECK_THROWS_WITH(export_parts(std::span(parts).last(1), folder / "b.glb", {}, progress),
+                    Catch::Contains("no triangles"));
+  CHECK_THROWS_WITH(export_parts(parts, folder / "c.docx", {}, progress), Catch::Contains(".3mf"));
+  CHECK_THROWS_AS(export_parts(parts, folder.path / "no" / "such" / "a.stl", {}, progress),
+                  FileError);
+  Progress cancelled;
+  cancelled.cancel();
+  CHECK_THROWS_AS(export_parts(parts, folder / "d.3mf", {}, cancelled), Cancelled);
+  CHECK_FALSE(std::filesystem::exists(folder / "b.glb"));
+  CHECK_FALSE(std::filesystem::exists(folder / "d.3mf"));
+}
+
+TEST_CASE("the estimate is near what is written") {
+  const Folder folder;
+  Progress progress;
+  const std::vector<OutPart> parts = two_parts();
+  for (const char* name : {"parts.stl", "parts.glb", "parts.ply", "parts.3mf", "parts.obj"}) {
+    INFO(name);
+    const OutEstimate e = estimate(parts, folder / name, {}, progress);
+    export_parts(parts, folder / name, {}, progress);
+    const auto bytes = static_cast<double>(std::filesystem::file_size(folder / name));
+    CHECK(e.triangles > 1000);
+    CHECK(static_cast<double>(e.bytes) < 2.0 * bytes);
+    CHECK(static_cast<double>(e.bytes) > 0.5 * bytes);
+  }
+}
