@@ -7,6 +7,7 @@
 #include <QTreeWidget>
 
 #include "app/panels/checks_card.h"
+#include "app/panels/export_card.h"
 #include "core/check/watch.h"
 #include "core/display/worker.h"
 #include "core/operations/catalogue.h"
@@ -273,4 +274,34 @@ TEST_CASE("the checks list every visible part, follow limits, and frame a place"
   QApplication::processEvents();
   QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
   CHECK_FALSE(w.window.view().settings().mark);
+}
+
+TEST_CASE("parts are exported from the card, with an estimate before") {
+  Window w;
+  w.choose("Shell", 2);
+  stage(w, Stage::Deliver);
+  child_of<QToolButton>(w.window, "tool_export")->click();
+  auto* card = child_of<ExportCard>(w.window, "export_card");
+  auto* says = child_of<QLabel>(*card, "export_says");
+  auto* format = child_of<QComboBox>(*card, "export_format");
+  format->setCurrentIndex(format->findData(".stl"));
+  REQUIRE(QTest::qWaitFor([&] { return says->text().contains("triangles"); }, 20000));
+  CHECK(child_of<QComboBox>(*card, "export_unit")->isEnabled());
+  const QTemporaryDir folder;
+  const QString one = folder.filePath("shell with space.stl");
+  card->write(one);
+  REQUIRE(QTest::qWaitFor([&] { return QFile::exists(one); }, 20000));
+  format->setCurrentIndex(format->findData(".glb"));
+  CHECK_FALSE(child_of<QComboBox>(*card, "export_unit")->isEnabled());
+  child_of<QComboBox>(*card, "export_parts")->setCurrentIndex(1);
+  const QString all = folder.filePath("äll.glb");
+  card->write(all);
+  REQUIRE(QTest::qWaitFor([&] { return QFile::exists(all); }, 20000));
+  CHECK(QFileInfo(all).size() > 100000);
+  // A mesh is no exact surface: the card says so before anything is written.
+  child_of<QComboBox>(*card, "export_parts")->setCurrentIndex(0);
+  w.choose("Grille", 0);
+  format->setCurrentIndex(format->findData(".step"));
+  REQUIRE(QTest::qWaitFor([&] { return says->text().contains("None of the parts"); }, 20000));
+  card->close();
 }

@@ -86,7 +86,7 @@ TEST_CASE("info tells parts, steps, parameters and messages") {
   const Result r = run("info " + demo(folder));
   REQUIRE(r.status == 0);
   const Json j = Json::parse(r.out);
-  REQUIRE(j["parts"].size() == 22);
+  REQUIRE(j["parts"].size() == 24);
   CHECK(j["parts"][0]["name"] == "Shell");
   CHECK(j["parts"][0]["steps"][1]["parameters"]["points_u"] == 10);
   CHECK(j["parts"][0]["steps"][1]["message"] == "");
@@ -557,4 +557,67 @@ TEST_CASE("a form is built, shaped, named and converted by words, and files keep
   const Result none = run("export " + saved + " --part Block --out " + step);
   CHECK(none.status != 0);
   CHECK(none.err.find("Convert to surfaces") != std::string::npos);
+}
+
+TEST_CASE("a scan is clipped, fitted, watched and checked by words") {
+  const Folder folder;
+  const std::string file = folder / "scan.evenclay";
+  const std::string scan = uncut(folder) +
+                           " --add Clay/practice_scanner --set \"Clay/Practice "
+                           "scanner.resolution=1\" --set \"Clay/Practice scanner.holes=0\"";
+  REQUIRE(run("save " + scan + " --out " + file).status == 0);
+  const std::string palm = file +
+                           " --add Palm/clip_scan --set \"Palm/Clip scan.scan=Clay\" --set "
+                           "\"Palm/Clip scan.regions=z: -30,-20 30,-20 30,20 -30,20\""
+                           " --add Palm/fit_surface --set \"Palm/Fit surface.off=z\" --set "
+                           "\"Palm/Fit surface.points_u=7\"";
+  const Result fitted =
+      run("measure " + palm + " --part Palm --watch \"Palm=Palm/Clip scan within 0.4\"");
+  REQUIRE(fitted.status == 0);
+  const Json j = Json::parse(fitted.out);
+  CHECK(j["grid"]["points_u"] == 7);
+  // The noise of the scan has a standard deviation of 0.15 mm: its mean size is √(2/π) of it.
+  CHECK(j["watched"]["mean_mm"].get<double>() == Approx(0.15 * 0.798).margin(0.03));
+  CHECK(j["watched"]["inside_percent"].get<double>() > 95.0);
+  CHECK(j["box"]["max"][0].get<double>() == Approx(30.0).margin(1.2));
+  const Result faired =
+      run("measure " + palm + " --add Palm/fair --set \"Palm/Fair.shorter_than=60\" --part Palm");
+  CHECK(faired.status == 0);
+
+  const std::string report = folder / "checks.html";
+  REQUIRE(
+      run("check " + palm + " --watch \"Palm=Clay\" --limit radius=500 --out " + report).status ==
+      0);
+  CHECK(read_file(report).find("Watched deviation") != std::string::npos);
+  const Result list = run("check " + palm + " --limit radius=500");
+  REQUIRE(list.status == 0);
+  bool broken = false;
+  for (const Json& part : Json::parse(list.out)["parts"])
+    for (const Json& line : part["checks"])
+      if (part["name"] == "Palm" && line["check"] == "Least radius")
+        broken = line["level"] == "bad";
+  CHECK(broken);
+  CHECK(run("check " + palm + " --limit colour=3").status == 2);
+  CHECK(run("check " + palm + " --watch \"Palm=Nobody\"").status == 2);
+  CHECK(run("check " + palm + " --out " + (folder / "checks.doc")).status == 3);
+}
+
+TEST_CASE("all visible parts go out together, and the estimate comes before") {
+  const Folder folder;
+  const std::string file = uncut(folder);
+  const std::string out = folder / "all.glb";
+  const Result said = run("export " + file + " --out " + out + " --estimate");
+  REQUIRE(said.status == 0);
+  CHECK(Json::parse(said.out)["triangles"].get<int>() > 1000);
+  REQUIRE(run("export " + file + " --out " + out).status == 0);
+  CHECK(read_file(out).substr(0, 4) == "glTF");
+  CHECK(
+      run("export " + file + " --part Shell --part Grille --out " + (folder / "two.3mf")).status ==
+      0);
+  const Result step =
+      run("export " + file + " --part Shell --part Grille --out " + (folder / "two.step"));
+  CHECK(step.status == 0);
+  CHECK(step.err.find("Grille was left out") != std::string::npos);
+  CHECK(run("export " + file + " --part Shell --unit furlong --out " + (folder / "a.stl")).status ==
+        2);
 }

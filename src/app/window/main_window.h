@@ -22,6 +22,7 @@ class HandBar;
 class HistoryList;
 class NumbersCard;
 class ChecksCard;
+class ExportCard;
 class StartCard;
 class Tour;
 class PartsTree;
@@ -79,6 +80,7 @@ class MainWindow : public QMainWindow {
   void show_history();
   void show_numbers();
   void show_checks();
+  void show_export();
   void add_views_menu(QMenu* menu);
   void add_stage_actions();
   void add_arrange_actions();
@@ -135,6 +137,7 @@ class MainWindow : public QMainWindow {
   QPointer<HistoryList> history_;
   QPointer<NumbersCard> numbers_;
   QPointer<ChecksCard> checks_;
+  QPointer<ExportCard> export_;
   QLabel* project_name_ = nullptr;
   QMenu* recent_ = nullptr;
   bool exporting_ = false;

@@ -451,6 +451,11 @@ void MainWindow::add_stage_actions() {
       return model_.chosen_part() != 0 && (chosen_kind() & kinds) != 0;
     };
   };
+  add(Stage::Deliver, "export", tr("Export…"),
+      tr("The chosen part or all visible ones, as STEP, IGES, 3MF, glTF, OBJ, STL, PLY, points, "
+         "DXF or SVG, with an estimate before."),
+      "file-output", {}, false, [this] { show_export(); })
+      .group = tr("Files");
   exporting("export_step", tr("Export STEP"), tr("Exact surfaces for engineering."), "step",
             tr("STEP (*.step *.stp)"), kBody | kCurves);
   exporting("export_stl", tr("Export STL"), tr("Triangles for printing."), "stl", tr("STL (*.stl)"),

@@ -5,6 +5,7 @@
 
 #include "app/look/style.h"
 #include "app/panels/checks_card.h"
+#include "app/panels/export_card.h"
 #include "app/panels/history_list.h"
 #include "app/panels/numbers_card.h"
 #include "app/window/main_window.h"
@@ -101,6 +102,15 @@ void MainWindow::show_checks() {
   }
   checks_ = new ChecksCard(model_, *view_, this);
   checks_->show();
+}
+
+void MainWindow::show_export() {
+  if (export_) {
+    export_->raise();
+    return;
+  }
+  export_ = new ExportCard(model_, this);
+  export_->show();
 }
 
 void MainWindow::show_numbers() {

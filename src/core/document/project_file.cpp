@@ -36,7 +36,8 @@ struct FreeSource {
 }
 
 // Packs the text in memory; the bytes are then written atomically like any file.
-std::string packed_project(const std::string& text, const std::map<std::string, FileAttachment>& files) {
+std::string packed_project(const std::string& text,
+                           const std::map<std::string, FileAttachment>& files) {
   std::vector<std::pair<std::string, std::string_view>> entries{{kEntry, text}};
   for (const auto& [name, file] : files) entries.emplace_back(name, *file.bytes);
   return packed(entries);
