@@ -45,7 +45,6 @@ ExportCard::ExportCard(AppModel& model, QWidget* parent) : QDialog(parent), mode
     box->setAccessibleName(label);
     box->setToolTip(help);
     form->addRow(label, box);
-    connect(box, &QComboBox::currentIndexChanged, this, &ExportCard::refresh);
     return box;
   };
   which_ = combo("export_parts", tr("Parts"), tr("The chosen part, or all that are visible."));
@@ -85,6 +84,9 @@ ExportCard::ExportCard(AppModel& model, QWidget* parent) : QDialog(parent), mode
   write_->setProperty("primary", true);
   row->addWidget(write_);
   column->addLayout(row);
+  // Only now: filling a box asks for what is made after it.
+  for (QComboBox* box : {which_, format_, unit_})
+    connect(box, &QComboBox::currentIndexChanged, this, &ExportCard::refresh);
   connect(write_, &QPushButton::clicked, this, &ExportCard::ask_and_write);
   connect(chord_, &QDoubleSpinBox::valueChanged, this, &ExportCard::estimate_soon);
   connect(text_, &QCheckBox::toggled, this, &ExportCard::estimate_soon);
@@ -126,12 +128,10 @@ std::vector<OutPart> ExportCard::chosen() const {
 void ExportCard::refresh() {
   const OutFormat* f = out_format("a" + ending());
   if (f == nullptr) return;
-  const bool mesh = (f->takes & (kMesh | kPoints)) != 0;
   const bool exact = f->ending == ".step" || f->ending == ".iges" || f->ending == ".surface.json";
   unit_->setEnabled(!f->has_unit);
   chord_->setEnabled(!exact);
   text_->setEnabled(f->ending == ".stl");
-  (void)mesh;
   estimate_soon();
 }
 
