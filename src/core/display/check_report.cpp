@@ -4,29 +4,13 @@
 
 #include <algorithm>
 
+#include "core/base/xml_text.h"
 #include "core/display/display.h"
 #include "core/display/still.h"
 
 namespace evenclay {
 
 namespace {
-
-std::string escaped(const std::string& text) {
-  std::string out;
-  for (const char c : text) {
-    if (c == '&')
-      out += "&amp;";
-    else if (c == '<')
-      out += "&lt;";
-    else if (c == '>')
-      out += "&gt;";
-    else if (c == '"')
-      out += "&quot;";
-    else
-      out += c;
-  }
-  return out;
-}
 
 // RFC 4648, section 4.
 std::string base64(const std::string& bytes) {
@@ -44,7 +28,7 @@ std::string base64(const std::string& bytes) {
 }
 
 std::string image(const std::string& png, const std::string& words) {
-  return fmt::format("<img alt=\"{}\" src=\"data:image/png;base64,{}\">\n", escaped(words),
+  return fmt::format("<img alt=\"{}\" src=\"data:image/png;base64,{}\">\n", xml_text(words),
                      base64(png));
 }
 
@@ -69,7 +53,7 @@ std::string table(std::vector<CheckLine> lines) {
   for (const CheckLine& l : lines) {
     rows += fmt::format(
         "<tr><td class=\"{0}\">{0}</td><td>{1}</td><td>{2}</td><td class=\"quiet\">{3}</td></tr>\n",
-        name_of(l.level), escaped(l.what), escaped(l.says),
+        name_of(l.level), xml_text(l.what), xml_text(l.says),
         l.at ? fmt::format("at {:.1f}, {:.1f}, {:.1f}", l.at->x, l.at->y, l.at->z) : std::string());
   }
   return rows + "</table>\n";
@@ -92,7 +76,7 @@ std::string checks_html(const Document& d, const CheckList& list, const std::str
     return std::count_if(list.lines.begin(), list.lines.end(),
                          [&](const CheckLine& l) { return l.level == level; });
   };
-  std::string page = fmt::format(kHead, escaped(title));
+  std::string page = fmt::format(kHead, xml_text(title));
   page += fmt::format(
       "<p>{} parts: <span class=\"bad\">{} bad</span>, <span class=\"caution\">{} to be looked "
       "at</span>, <span class=\"good\">{} good</span>.</p>\n",
@@ -103,7 +87,7 @@ std::string checks_html(const Document& d, const CheckList& list, const std::str
     while (end < list.lines.size() && list.lines[end].part == list.lines[k].part) ++end;
     const std::vector<CheckLine> lines(list.lines.begin() + static_cast<std::ptrdiff_t>(k),
                                        list.lines.begin() + static_cast<std::ptrdiff_t>(end));
-    page += fmt::format("<h2>{}</h2>\n", escaped(lines.front().part_name));
+    page += fmt::format("<h2>{}</h2>\n", xml_text(lines.front().part_name));
     StillView view{.width = 480, .height = 320};
     for (const CheckLine& l : lines)
       if (l.at && l.level != CheckLevel::Good) view.marks.push_back(*l.at);

@@ -23,7 +23,7 @@ std::string layer_of(const OutPart& part) {
 
 }  // namespace
 
-// Source: Autodesk, DXF reference of release 12: polylines in space (flag 8), closed ones with flag 1 besides.
+// Source: the published DXF reference, release 12: polylines in space (flag 8), closed ones with flag 1 besides.
 std::string to_dxf(std::span<const OutLine> lines, double scale) {
   std::vector<std::string> layers;
   for (const OutLine& l : lines)

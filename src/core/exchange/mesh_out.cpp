@@ -6,6 +6,7 @@
 #include <cstring>
 #include <nlohmann/json.hpp>
 
+#include "core/base/xml_text.h"
 #include "core/document/packed.h"
 #include "core/exchange/parts_out.h"
 
@@ -24,23 +25,6 @@ void put(std::string& out, T value) {
 
 void put_place(std::string& out, const Vec3& p) {
   for (std::size_t c = 0; c < 3; ++c) put(out, static_cast<float>(p[c]));
-}
-
-std::string escaped(const std::string& text) {
-  std::string out;
-  for (const char c : text) {
-    if (c == '&')
-      out += "&amp;";
-    else if (c == '<')
-      out += "&lt;";
-    else if (c == '>')
-      out += "&gt;";
-    else if (c == '"')
-      out += "&quot;";
-    else if (static_cast<unsigned char>(c) >= 0x20)
-      out += c;
-  }
-  return out;
 }
 
 constexpr const char* kTypes =
@@ -68,14 +52,14 @@ std::string to_3mf(std::span<const OutMesh> meshes) {
       "<metadata name=\"Application\">Even Clay</metadata>\n<resources>\n<basematerials "
       "id=\"1\">\n");
   for (const OutMesh& m : meshes)
-    fmt::format_to(out, "<base name=\"{}\" displaycolor=\"#{:06X}FF\"/>\n", escaped(m.part->name),
+    fmt::format_to(out, "<base name=\"{}\" displaycolor=\"#{:06X}FF\"/>\n", xml_text(m.part->name),
                    m.part->colour & 0xFFFFFFU);
   fmt::format_to(out, "</basematerials>\n");
   for (std::size_t k = 0; k < meshes.size(); ++k) {
     fmt::format_to(
         out,
         "<object id=\"{}\" type=\"model\" name=\"{}\" pid=\"1\" pindex=\"{}\"><mesh><vertices>\n",
-        k + 2, escaped(meshes[k].part->name), k);
+        k + 2, xml_text(meshes[k].part->name), k);
     for (const Vec3& p : meshes[k].mesh.points)
       fmt::format_to(out, "<vertex x=\"{:.7g}\" y=\"{:.7g}\" z=\"{:.7g}\"/>\n", p.x, p.y, p.z);
     fmt::format_to(out, "</vertices><triangles>\n");

@@ -41,7 +41,7 @@ const OutFormat* out_format(const std::filesystem::path& file);
 
 /// By ending: .step .stp (ISO 10303-242 with names, colours and layers; solids where closed), .iges .igs (IGES 5.3), .stl, .obj (with
 /// a .mtl beside it for the colours), .ply (binary; points with their normals), .3mf (3MF Core Specification 1.3: objects with names
-/// and colours), .glb (glTF 2.0: metres, y up, a material for each part), .xyz (points), .dxf (AutoCAD R12 polylines in a layer each), .svg
+/// and colours), .glb (glTF 2.0: metres, y up, a material for each part), .xyz (points), .dxf (release 12, polylines in a layer each), .svg
 /// (millimetres, seen along z: curves, and the edges of bodies). Parts whose kind the format cannot hold are left out; their
 /// names come back. Written beside and then renamed. Throws Error when no part is left or the ending is unknown, FileError, Cancelled.
 std::vector<std::string> export_parts(std::span<const OutPart> parts,

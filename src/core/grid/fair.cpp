@@ -13,8 +13,8 @@
 #include "core/check/comb.h"
 #include "core/check/curve_measures.h"
 #include "core/nurbs/fit.h"
+#include "core/nurbs/gram.h"
 #include "core/nurbs/knot_operations.h"
-#include "core/nurbs/quadrature.h"
 #include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay {
@@ -44,37 +44,15 @@ double length_of(const Surface& s, bool along_u) {
   return std::max(longest, 1e-9);
 }
 
-// ∫ of products of derivatives over the direction as if it were `length` mm long.
-Dense gram(const KnotVector& k, double length, int order) {
-  const FlatKnots flat = flatten(k);
-  const std::vector<double> breaks = breakpoints(k);
-  Dense g = Dense::Zero(flat.points, flat.points);
-  if (order > k.degree) return g;
-  for (std::size_t c = 0; c + 1 < breaks.size(); ++c) {
-    const double half = 0.5 * (breaks[c + 1] - breaks[c]),
-                 middle = 0.5 * (breaks[c + 1] + breaks[c]);
-    const int span = find_span(flat, middle);
-    for (const GaussPoint& q : kGauss8) {
-      const auto n = basis_derivatives(flat, span, middle + half * q.place,
-                                       order)[static_cast<std::size_t>(order)];
-      for (int i = 0; i <= k.degree; ++i)
-        for (int j = 0; j <= k.degree; ++j)
-          g(flat.point(span - k.degree + i), flat.point(span - k.degree + j)) +=
-              half * q.weight * n[static_cast<std::size_t>(i)] * n[static_cast<std::size_t>(j)];
-    }
-  }
-  return g * std::pow(k.length() / length, 2 * order - 1);
-}
-
-void add_product(const Dense& u, const Dense& v, double factor,
+void add_product(const Grid<double>& u, const Grid<double>& v, double factor,
                  std::vector<Eigen::Triplet<double>>& out) {
-  for (Eigen::Index a = 0; a < u.rows(); ++a)
-    for (Eigen::Index c = 0; c < u.cols(); ++c) {
+  for (int a = 0; a < u.rows(); ++a)
+    for (int c = 0; c < u.columns(); ++c) {
       if (u(a, c) == 0.0) continue;
-      for (Eigen::Index b = 0; b < v.rows(); ++b)
-        for (Eigen::Index d = 0; d < v.cols(); ++d)
+      for (int b = 0; b < v.rows(); ++b)
+        for (int d = 0; d < v.columns(); ++d)
           if (v(b, d) != 0.0)
-            out.emplace_back(a * v.rows() + b, c * v.cols() + d, factor * u(a, c) * v(b, d));
+            out.emplace_back(a * v.rows() + b, c * v.columns() + d, factor * u(a, c) * v(b, d));
     }
 }
 
@@ -89,17 +67,16 @@ struct Energies {
   Sparse mass, wobble, at_places;
 };
 
-Dense places_of(const KnotVector& k) {
+Grid<double> places_of(const KnotVector& k) {
   const FlatKnots flat = flatten(k);
   const std::vector<double> at = greville_places(k);
-  Dense m = Dense::Zero(static_cast<Eigen::Index>(at.size()), flat.points);
+  Grid<double> m(static_cast<int>(at.size()), flat.points, 0.0);
   for (std::size_t r = 0; r < at.size(); ++r) {
     const double t = into_domain(k, at[r]);
     const int span = find_span(flat, t);
     const auto n = basis_values(flat, span, t);
     for (int i = 0; i <= k.degree; ++i)
-      m(static_cast<Eigen::Index>(r), flat.point(span - k.degree + i)) +=
-          n[static_cast<std::size_t>(i)];
+      m(static_cast<int>(r), flat.point(span - k.degree + i)) += n[static_cast<std::size_t>(i)];
   }
   return m;
 }
@@ -108,7 +85,7 @@ Dense places_of(const KnotVector& k) {
 Energies energies_of(const Surface& s, double wide, double high, int order) {
   const auto n = static_cast<Eigen::Index>(s.points.values().size());
   std::vector<Eigen::Triplet<double>> mass, wobble, at;
-  std::vector<Dense> u, v;
+  std::vector<Grid<double>> u, v;
   for (int k = 0; k <= order; ++k) {
     u.push_back(gram(s.u, wide, k));
     v.push_back(gram(s.v, high, k));

@@ -11,7 +11,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
-#include "core/nurbs/quadrature.h"
+#include "core/nurbs/gram.h"
 
 namespace evenclay {
 
@@ -37,25 +37,6 @@ struct Line {
   }
   int point(std::size_t piece, int k) const { return flat.point(span[piece] - flat.degree + k); }
 };
-
-// ∫ N_i^(a) N_j^(a) over the domain of a direction, by points.
-Block gram(const Line& line, int points, int order) {
-  Block g = Block::Zero(points, points);
-  for (std::size_t c = 0; c < line.pieces(); ++c) {
-    const double half = 0.5 * (line.breaks[c + 1] - line.breaks[c]);
-    const double middle = 0.5 * (line.breaks[c + 1] + line.breaks[c]);
-    for (const GaussPoint& q : kGauss8) {
-      const BasisDerivatives d =
-          basis_derivatives(line.flat, line.span[c], middle + half * q.place, order);
-      const auto& n = d[static_cast<std::size_t>(order)];
-      for (int i = 0; i <= line.flat.degree; ++i)
-        for (int j = 0; j <= line.flat.degree; ++j)
-          g(line.point(c, i), line.point(c, j)) +=
-              half * q.weight * n[static_cast<std::size_t>(i)] * n[static_cast<std::size_t>(j)];
-    }
-  }
-  return g;
-}
 
 }  // namespace
 
@@ -313,22 +294,18 @@ void ScatteredFit::add(std::span<const Parameter> at, std::span<const Vec3> plac
 
 void ScatteredFit::add_bending(double factor, double wide, double high, const Grid<Vec3>& rest) {
   Impl& m = *impl_;
-  const double ru = m.basis.u.length() / wide, rv = m.basis.v.length() / high;
-  const auto scaled = [](Block g, double rate, int order) {
-    return Block(g * std::pow(rate, 2 * order - 1));  // derivatives and length by mm
-  };
-  const Block u0 = scaled(gram(m.u, m.rows, 0), ru, 0), u1 = scaled(gram(m.u, m.rows, 1), ru, 1),
-              u2 = scaled(gram(m.u, m.rows, 2), ru, 2);
-  const Block v0 = scaled(gram(m.v, m.columns, 0), rv, 0),
-              v1 = scaled(gram(m.v, m.columns, 1), rv, 1),
-              v2 = scaled(gram(m.v, m.columns, 2), rv, 2);
+  std::array<Grid<double>, 3> u, v;
+  for (int k = 0; k < 3; ++k) {
+    u[static_cast<std::size_t>(k)] = gram(m.basis.u, wide, k);
+    v[static_cast<std::size_t>(k)] = gram(m.basis.v, high, k);
+  }
   for (int a = 0; a < m.rows; ++a)
     for (int c = 0; c < m.rows; ++c) {
-      if (u0(a, c) == 0.0 && u2(a, c) == 0.0 && u1(a, c) == 0.0) continue;
+      if (u[0](a, c) == 0.0 && u[1](a, c) == 0.0 && u[2](a, c) == 0.0) continue;
       for (int b = 0; b < m.columns; ++b)
         for (int d = 0; d < m.columns; ++d) {
-          const double e =
-              factor * (u2(a, c) * v0(b, d) + 2.0 * u1(a, c) * v1(b, d) + u0(a, c) * v2(b, d));
+          const double e = factor * (u[2](a, c) * v[0](b, d) + 2.0 * u[1](a, c) * v[1](b, d) +
+                                     u[0](a, c) * v[2](b, d));
           if (e == 0.0) continue;
           const int i = a * m.columns + b;
           m.triplets.emplace_back(i, c * m.columns + d, e);
