@@ -592,7 +592,8 @@ TEST_CASE("a scan is clipped, fitted, watched and checked by words") {
   const Result list = run("check " + palm + " --limit radius=500");
   REQUIRE(list.status == 0);
   bool broken = false;
-  for (const Json& part : Json::parse(list.out)["parts"])
+  const Json checks = Json::parse(list.out);
+  for (const Json& part : checks["parts"])
     for (const Json& line : part["checks"])
       if (part["name"] == "Palm" && line["check"] == "Least radius")
         broken = line["level"] == "bad";

@@ -36,6 +36,7 @@ QString kinds_in_words(ShapeKinds kinds) {
   if ((kinds & kBody) != 0) list << QObject::tr("surfaces");
   if ((kinds & kForm) != 0) list << QObject::tr("a subdivision form");
   if ((kinds & kMesh) != 0) list << QObject::tr("triangles");
+  if ((kinds & kPoints) != 0) list << QObject::tr("points of a scan");
   if ((kinds & kCurves) != 0) list << QObject::tr("curves");
   return list.join(QObject::tr(" or "));
 }

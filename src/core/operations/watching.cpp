@@ -49,8 +49,6 @@ std::vector<Vec3> scan_points(const Shape& shape) {
 
 namespace {
 
-constexpr std::size_t kPlaces = 20'000;
-
 // Places 0..1 × 0..1 that fill every region alike.
 // Source: M. Roberts, The unreasonable effectiveness of quasirandom sequences, 2018 (the R2 sequence).
 std::array<double, 2> spread(std::size_t n) {
@@ -88,9 +86,9 @@ double area_of(const std::vector<Vec3>& points,
   return sum;
 }
 
-std::vector<Vec3> places_on(const TriangleMesh& mesh, double& gap) {
+std::vector<Vec3> places_on(const TriangleMesh& mesh, std::size_t count, double& gap) {
   std::vector<Vec3> places;
-  const double each = area(mesh) / static_cast<double>(kPlaces);
+  const double each = area(mesh) / static_cast<double>(count);
   gap = std::sqrt(each);
   over_area(mesh.points, mesh.triangles, each, [&](std::size_t t, double b, double c) {
     const auto& v = mesh.triangles[t];
@@ -100,12 +98,12 @@ std::vector<Vec3> places_on(const TriangleMesh& mesh, double& gap) {
   return places;
 }
 
-std::vector<Vec3> places_on(const Body& body, double& gap, Progress& progress) {
+std::vector<Vec3> places_on(const Body& body, std::size_t count, double& gap, Progress& progress) {
   const BodyMesh mesh = tessellate(
       body, {.chord = 1e-3 * std::max(size(body), 1e-6), .most_triangles = 200'000}, progress);
   double all = 0.0;
   for (const FaceMesh& f : mesh.faces) all += area_of(f.points, f.triangles);
-  const double each = all / static_cast<double>(kPlaces);
+  const double each = all / static_cast<double>(count);
   gap = std::sqrt(each);
   std::vector<Vec3> places;
   for (std::size_t k = 0; k < mesh.faces.size(); ++k) {
@@ -136,8 +134,9 @@ std::vector<Vec3> places_on(const CurveSet& set, double& gap) {
   return places;
 }
 
-std::vector<Vec3> places_of(const Shape& shape, double& gap, Progress& progress) {
-  if (const auto* body = std::get_if<Body>(&shape)) return places_on(*body, gap, progress);
+std::vector<Vec3> places_of(const Shape& shape, std::size_t count, double& gap,
+                            Progress& progress) {
+  if (const auto* body = std::get_if<Body>(&shape)) return places_on(*body, count, gap, progress);
   if (const auto* set = std::get_if<CurveSet>(&shape)) return places_on(*set, gap);
   if (is_scan(shape)) {
     std::vector<Vec3> points = scan_points(shape);
@@ -146,7 +145,7 @@ std::vector<Vec3> places_of(const Shape& shape, double& gap, Progress& progress)
   }
   const Measurable m = measurable(shape);
   if (m.mesh == nullptr) return {};
-  return places_on(*m.mesh, gap);
+  return places_on(*m.mesh, count, gap);
 }
 
 // How far places are from something without an outside: the nearest of its own places, between which the way is straight.
@@ -176,7 +175,8 @@ bool has_sides(const Shape& shape) {
 
 }  // namespace
 
-WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& progress) {
+WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& progress,
+                         std::size_t places) {
   if (is_empty(shape) || is_empty(against))
     throw Error("Deviation needs two shapes, but one of them is empty.");
   WatchPlaces w;
@@ -186,7 +186,7 @@ WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& pro
   const Shape& from = turned ? against : shape;
   const Shape& to = turned ? shape : against;
   w.of_scan = turned;
-  w.at = places_of(from, w.spacing, progress);
+  w.at = places_of(from, places, w.spacing, progress);
   if (w.at.empty())
     throw Error(
         "Deviation is measured between surfaces, meshes, scans and curves. Choose one of those.");
@@ -194,7 +194,7 @@ WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& pro
     w.off = signed_distances(w.at, measurable(to), progress);
   } else {
     double gap = 0.0;
-    std::vector<Vec3> there = places_of(to, gap, progress);
+    std::vector<Vec3> there = places_of(to, places, gap, progress);
     if (there.empty())
       throw Error(
           "Deviation is measured between surfaces, meshes, scans and curves. Choose one of those.");
@@ -322,7 +322,9 @@ const Watcher::Answer& Watcher::measure(const ShapePtr& shape, const ShapePtr& a
     places->spacing = spacing_;
     places->of_scan = true;
   } else {
-    places = std::make_shared<WatchPlaces>(watch_places(*shape, *against, progress));
+    // Few while the hand moves: it must not wait for the numbers.
+    const std::size_t count = quick ? 1500 : 20'000;
+    places = std::make_shared<WatchPlaces>(watch_places(*shape, *against, progress, count));
   }
   auto report = std::make_shared<WatchReport>(report_of(*places, band));
   report->coarse = quick;

@@ -25,9 +25,10 @@ struct WatchPlaces {
 };
 
 /// Places of `shape` against `against`: points of a scan on either side against the other one; curves at 64 places a span against
-/// surfaces and meshes, or against curves (unsigned); else some 20 000 places spread evenly over `shape`, on its surfaces
+/// surfaces and meshes, or against curves (unsigned); else about `places` of them spread evenly over `shape`, on its surfaces
 /// exactly. Throws Error when one has nothing to measure, Cancelled.
-WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& progress);
+WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& progress,
+                         std::size_t places = 20'000);
 
 /// … as numbers.
 WatchReport watched(const Shape& shape, const Shape& against, double band, Progress& progress);
