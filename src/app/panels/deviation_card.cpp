@@ -82,7 +82,7 @@ DeviationCard::DeviationCard(AppModel& model, ModelView& view)
   against_->setAccessibleName(tr("What the chosen part is watched against"));
   against_->setToolTip(
       tr("A scan, a part or a curve. It is watched in every stage, also while you shape."));
-  against_->setFixedWidth(132);
+  against_->setFixedWidth(150);
   row->addWidget(against_);
   row->addWidget(new QLabel(tr("±"), this));
   band_ = new QDoubleSpinBox(this);
