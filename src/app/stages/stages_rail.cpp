@@ -115,6 +115,9 @@ void StagesRail::add_heading(const QString& group, const QString& address) {
   heading->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
   heading->setToolTip(folded ? tr("Unfolds this group.") : tr("Folds this group."));
   heading->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  // Never squeezed, not even while the rail finds out that it must scroll.
+  heading->ensurePolished();
+  heading->setMinimumHeight(heading->sizeHint().height());
   connect(heading, &QToolButton::clicked, this, [this, address, folded] {
     if (folded)
       folded_.removeAll(address);

@@ -104,7 +104,7 @@ class FairOperation : public OperationOf<FairOperation> {
                                              "Takes short waves out of surfaces or curves; no "
                                              "place moves farther than the tolerance.",
                                          .stage = Stage::Shaped,
-                                         .group = "Fair",
+                                         .group = "Order",
                                          .icon = "activity",
                                          .takes = kBody | kCurves,
                                          .hint =
