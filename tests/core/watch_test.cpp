@@ -219,7 +219,7 @@ TEST_CASE(
       w.at.push_back({x, y, z + 0.02 * x});
       w.off.push_back(0.02 * x);
     }
-  const auto values = watch_values(mesh, w, 0.5, progress);
+  const auto values = watch_values(mesh, w, progress);
   REQUIRE(values);
   std::size_t seen = 0;
   for (std::size_t k = 0; k < values->values.size(); ++k) {

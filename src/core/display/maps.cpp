@@ -128,8 +128,7 @@ std::shared_ptr<const DisplayValues> curvature_values(const DisplayMesh& mesh, c
 }
 
 std::shared_ptr<const DisplayValues> watch_values(const DisplayMesh& mesh,
-                                                  const WatchPlaces& places, double band,
-                                                  Progress& progress) {
+                                                  const WatchPlaces& places, Progress& progress) {
   if (places.at.empty() || mesh.vertices.empty()) return nullptr;
   const PointTree tree(places.at);
   auto result = std::make_shared<DisplayValues>();
@@ -137,7 +136,6 @@ std::shared_ptr<const DisplayValues> watch_values(const DisplayMesh& mesh,
   double far = 0.0;
   for (const double d : places.off) far = std::max(far, std::abs(d));
   result->reach = std::max(far, 1e-9);
-  (void)band;
   // Places lie off the surface by what is measured, so that the nearest may be farther away than its neighbours.
   const double reach = 3.0 * places.spacing;
   parallel_blocks(vertices_of(mesh), 256, progress, [&](std::size_t begin, std::size_t end) {

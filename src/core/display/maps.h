@@ -7,10 +7,9 @@
 namespace evenclay {
 
 /// The deviation at each vertex of a mesh: the mean of what was measured within three spacings, nearer places counting more; kNoValue
-/// where nothing was measured. `reach` is the greatest size, or twice the band where that is more. Throws Cancelled.
+/// where nothing was measured. `reach` is the greatest size. Throws Cancelled.
 std::shared_ptr<const DisplayValues> watch_values(const DisplayMesh& mesh,
-                                                  const WatchPlaces& places, double band,
-                                                  Progress& progress);
+                                                  const WatchPlaces& places, Progress& progress);
 
 /// Where a plane meets a scan: lines through the triangles of a mesh; of points those nearer to the plane than their spacing, as
 /// short strokes along it.

@@ -179,7 +179,7 @@ struct DisplayWorker::Cache {
                                            Progress& progress) {
     if (watch == nullptr) return deviation(mesh, before, progress);
     if (mesh == watched_mesh_ && watch->places == watched_places_) return watched_colours_;
-    watched_colours_ = watch_values(*mesh, *watch->places, watch->report->band, progress);
+    watched_colours_ = watch_values(*mesh, *watch->places, progress);
     watched_mesh_ = mesh;
     watched_places_ = watch->places;
     return watched_colours_;

@@ -331,7 +331,6 @@ CheckList all_checks(const Document& d, Evaluator& evaluator, Progress& progress
   for (const Part& p : d.parts)
     if (is_visible(d, p)) parts.push_back(&p);
   for (std::size_t k = 0; k < parts.size(); ++k) {
-    Progress part_progress;
     progress.report(static_cast<double>(k) / static_cast<double>(parts.size()));
     const PartResult result =
         evaluator.evaluate(d, progress, {parts[k]->id}).parts.at(parts[k]->id);

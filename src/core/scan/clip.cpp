@@ -84,7 +84,7 @@ class Outline {
 // The picture of a scan: the depth nearest to the eye in each cell over the outline's box.
 class Depths {
  public:
-  Depths(const Lasso& lasso, const Box3& box) : lasso_(lasso) {
+  explicit Depths(const Box3& box) {
     const double wide = box.max.x - box.min.x, high = box.max.y - box.min.y;
     cell_ = std::max({wide, high, 1e-9}) / (kCells - 4);
     corner_ = {box.min.x - 2 * cell_, box.min.y - 2 * cell_, 0.0};
@@ -141,7 +141,6 @@ class Depths {
     float& d = depth_[static_cast<std::size_t>(y) * kCells + static_cast<std::size_t>(x)];
     d = std::max(d, static_cast<float>(z));
   }
-  const Lasso& lasso_;
   double cell_ = 1.0;
   Vec3 corner_;
   std::vector<float> depth_;
@@ -156,7 +155,7 @@ Box3 box_of(const std::vector<Vec3>& outline) {
 using Triangles = std::span<const std::array<std::uint32_t, 3>>;
 
 Depths depths_of(const Lasso& lasso, std::span<const Vec3> points, Triangles triangles) {
-  Depths depths(lasso, box_of(lasso.outline));
+  Depths depths(box_of(lasso.outline));
   if (triangles.empty()) {
     const double gap = spacing(points);
     const int around = std::clamp(static_cast<int>(std::ceil(1.5 * gap / depths.cell())), 0, 40);
