@@ -8,6 +8,7 @@
 #include "core/base/parallel.h"
 #include "core/body/projector.h"
 #include "core/body/region.h"
+#include "core/check/faces_alike.h"
 #include "core/check/measures.h"
 #include "core/mesh/closest_point.h"
 #include "core/nurbs/projection.h"
@@ -264,8 +265,6 @@ std::vector<double> signed_distances(std::span<const Vec3> points, const Measura
   return result;
 }
 
-namespace {
-
 bool answer_each_other(const Body& a, const Body& b) {
   const auto alike = [](const KnotVector& x, const KnotVector& y) {
     return x.periodic == y.periodic && x.first() == y.first() && x.last() == y.last();
@@ -277,6 +276,8 @@ bool answer_each_other(const Body& a, const Body& b) {
                                                  alike(x.surface->v, y.surface->v);
                                         });
 }
+
+namespace {
 
 // Mean, 95th percentile: the samples weighted by area.
 void take_statistics(std::vector<Weighted>& samples, Deviation& result) {

@@ -7,6 +7,7 @@
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/body/projector.h"
+#include "core/check/faces_alike.h"
 #include "core/nurbs/feet.h"
 
 namespace evenclay {
@@ -73,17 +74,7 @@ struct ScanWatch::Impl {
   std::vector<std::size_t> first;
 
   bool follows(const Body& body) const {
-    return body.faces.size() == last.faces.size() && !last.faces.empty() &&
-           std::equal(body.faces.begin(), body.faces.end(), last.faces.begin(),
-                      [](const Face& a, const Face& b) {
-                        const auto alike = [](const KnotVector& x, const KnotVector& y) {
-                          return x.periodic == y.periodic && x.first() == y.first() &&
-                                 x.last() == y.last();
-                        };
-                        return !a.trimmed() && !b.trimmed() && a.flipped == b.flipped &&
-                               alike(a.surface->u, b.surface->u) &&
-                               alike(a.surface->v, b.surface->v);
-                      });
+    return !is_trimmed(body) && answer_each_other(body, last);
   }
 
   void find(const Body& body, Progress& progress) {

@@ -1,10 +1,9 @@
 #include "core/mesh/closest_point.h"
 
-#include <embree3/rtcore.h>
-
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/mesh/embree_scene.h"
 
 namespace evenclay {
 
@@ -59,35 +58,12 @@ bool visit(RTCPointQueryFunctionArguments* args) {
 
 struct MeshProjector::Impl {
   TriangleMesh mesh;
-  RTCDevice device = nullptr;
-  RTCScene scene = nullptr;
+  EmbreeScene scene;
 
   explicit Impl(const TriangleMesh& m) : mesh(m) {
     if (mesh.triangles.empty()) throw Error("The mesh has no triangles to measure against.");
-    device = rtcNewDevice(nullptr);
-    scene = rtcNewScene(device);
-    RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
-    auto* vertices = static_cast<float*>(
-        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
-                                3 * sizeof(float), mesh.points.size()));
-    for (const Vec3& p : mesh.points)
-      for (std::size_t c = 0; c < 3; ++c) *vertices++ = static_cast<float>(p[c]);
-    auto* indices = static_cast<std::uint32_t*>(
-        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
-                                3 * sizeof(std::uint32_t), mesh.triangles.size()));
-    for (const auto& t : mesh.triangles)
-      for (const std::uint32_t v : t) *indices++ = v;
-    rtcCommitGeometry(geometry);
-    rtcAttachGeometry(scene, geometry);
-    rtcReleaseGeometry(geometry);
-    rtcCommitScene(scene);
+    scene.build(mesh, false);
   }
-  ~Impl() {
-    if (scene != nullptr) rtcReleaseScene(scene);
-    if (device != nullptr) rtcReleaseDevice(device);
-  }
-  Impl(const Impl&) = delete;
-  Impl& operator=(const Impl&) = delete;
 };
 
 MeshProjector::MeshProjector(const TriangleMesh& mesh) : impl_(std::make_unique<Impl>(mesh)) {}
@@ -104,7 +80,7 @@ MeshProjection MeshProjector::closest(const Vec3& q) const {
   query.radius = std::numeric_limits<float>::infinity();
   RTCPointQueryContext context;
   rtcInitPointQueryContext(&context);
-  rtcPointQuery(impl_->scene, &query, &context, visit, &question);
+  rtcPointQuery(impl_->scene.get(), &query, &context, visit, &question);
   return question.best;
 }
 
