@@ -12,42 +12,22 @@
 #include "core/demo/skerry.h"
 #include "core/display/check_report.h"
 #include "core/document/evaluator.h"
+#include "core/document/materials.h"
 #include "core/document/project_file.h"
 #include "core/exchange/export.h"
 #include "core/exchange/parts_out.h"
 #include "core/operations/catalogue.h"
+#include "core/operations/frozen.h"
 #include "core/operations/point_script.h"
 #include "core/operations/report.h"
 #include "core/operations/watching.h"
+#include "run/opened.h"
 
 namespace evenclay {
 
 namespace {
 
 using Json = nlohmann::ordered_json;
-
-constexpr int kStepFailed = 4;
-
-// Prints the share of a Progress to stderr while it lives.
-class ProgressPrinter {
- public:
-  ProgressPrinter(const Progress& progress, bool wanted) {
-    if (!wanted) return;
-    thread_ = std::jthread([&progress](const std::stop_token& stop) {
-      int last = -1;
-      while (!stop.stop_requested()) {
-        const int percent = static_cast<int>(progress.share() * 100.0);
-        if (percent != last) std::cerr << fmt::format("{} %\n", percent);
-        last = percent;
-        std::this_thread::sleep_for(std::chrono::milliseconds(100));
-      }
-      std::cerr << "100 %\n";
-    });
-  }
-
- private:
-  std::jthread thread_;
-};
 
 // "Part/kind": a step of that kind with default parameters at the end of the part; a source begins a
 // new part of that name.
@@ -93,8 +73,25 @@ Document changed(Document d, const RunOptions& o) {
   for (const std::string& s : o.settings) d = with_setting(d, s);
   for (const std::string& s : o.watches) d = with_watch_words(d, s);
   for (const std::string& s : o.limits) d = with_limit_words(d, s);
+  for (const std::string& s : o.materials) d = with_material_words(d, s);
   for (const std::string& s : o.shapings) d = with_shaping_words(d, s, *o.work);
   return d;
+}
+
+}  // namespace
+
+ProgressPrinter::ProgressPrinter(const Progress& progress, bool wanted) {
+  if (!wanted) return;
+  thread_ = std::jthread([&progress](const std::stop_token& stop) {
+    int last = -1;
+    while (!stop.stop_requested()) {
+      const int percent = static_cast<int>(progress.share() * 100.0);
+      if (percent != last) std::cerr << fmt::format("{} %\n", percent);
+      last = percent;
+      std::this_thread::sleep_for(std::chrono::milliseconds(100));
+    }
+    std::cerr << "100 %\n";
+  });
 }
 
 Document opened(const RunOptions& o) {
@@ -108,7 +105,6 @@ const Part& part_named(const Document& d, const std::string& name) {
   throw Error(fmt::format("There is no part '{}'. There are: {}.", name, list));
 }
 
-// Says on stderr which steps failed; true when any did.
 bool complain(const Document& d, const Evaluation& e) {
   bool any = false;
   for (const Part& part : d.parts) {
@@ -123,6 +119,8 @@ bool complain(const Document& d, const Evaluation& e) {
   }
   return any;
 }
+
+namespace {
 
 class DescribeParameters : public ParameterVisitor {
  public:
@@ -189,7 +187,13 @@ int run_demo(const RunOptions& o) {
 }
 
 int run_save(const RunOptions& o) {
-  save_project(opened(o), o.out);
+  Document d = opened(o);
+  for (const std::string& words : o.frozen) d = with_frozen_words(d, words, *o.work);
+  if (o.lean) {
+    const ProgressPrinter printer(*o.work, o.progress);
+    d = lean(d, Evaluator().evaluate(d, *o.work));
+  }
+  save_project(d, o.out);
   return 0;
 }
 
@@ -224,6 +228,7 @@ int run_info(const RunOptions& o) {
                 {"enabled", s.enabled},
                 {"summary", s.operation->summary()},
                 {"parameters", Json::parse(parameters_json(*s.operation))},
+                {"folded", result.steps[k].skipped},
                 {"failed", result.steps[k].failed},
                 {"message", result.steps[k].message},
                 {"notes", result.steps[k].notes}};

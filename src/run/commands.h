@@ -12,11 +12,20 @@ namespace evenclay {
 
 struct RunOptions {
   std::string project, out, part, against;
-  std::vector<std::string> additions, numbers, settings, shapings, watches, limits;
-  std::vector<std::string> parts;  ///< to export; none: all that are visible
+  std::vector<std::string> additions, numbers, settings, shapings, watches, limits, materials;
+  std::vector<std::string> parts;   ///< to export; none: all that are visible
+  std::vector<std::string> frozen;  ///< "Part" or "Part/Step" to be kept as they are
+  bool lean = false;                ///< plain geometry only
   std::string unit = "mm";
   bool text = false, estimate = false;
   double chord = 0.01;
+  std::string size = "1280x800";  ///< of a picture, pixels
+  std::string view, from;         ///< a saved view, or degrees about z and above the horizon
+  bool transparent = false;
+  int rays = 16;
+  std::string table;                 ///< of numbers, comma-separated
+  std::vector<std::string> endings;  ///< of the files that each row of a table becomes
+  bool json_errors = false;
   bool progress = false;
   Progress* work = nullptr;  ///< of all that is computed; cancelled from outside
 };
@@ -28,5 +37,7 @@ int run_info(const RunOptions& options);
 int run_export(const RunOptions& options);
 int run_measure(const RunOptions& options);
 int run_check(const RunOptions& options);
+int run_render(const RunOptions& options);
+int run_batch(const RunOptions& options);
 
 }  // namespace evenclay

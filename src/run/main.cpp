@@ -7,6 +7,8 @@
 #include <csignal>
 #include <cstdlib>
 #include <iostream>
+#include <nlohmann/json.hpp>
+#include <string>
 
 #include "core/base/memory.h"
 #include "run/commands.h"
@@ -37,6 +39,14 @@ class CancelOnInterrupt {
   }
   ~CancelOnInterrupt() { interruptible = nullptr; }
 };
+
+int say(const evenclay::RunOptions& o, const std::string& sentence, int status) {
+  if (o.json_errors)
+    std::cerr << nlohmann::json{{"error", sentence}, {"status", status}}.dump() << '\n';
+  else
+    std::cerr << sentence << '\n';
+  return status;
+}
 
 }  // namespace
 
@@ -69,6 +79,10 @@ int main(int argc, char** argv) {
         "--limit", o.limits,
         "a limit of the checks: gap, radius, thickness, draft, stretch, evenness, symmetry, sliver "
         "or pull, as in draft=2 or pull=0,0,1");
+    command->add_option(
+        "--material", o.materials,
+        "what a part is made of: \"Part=gloss, #A8512F\" or \"Part=roughness 0.3, metal 1\"; "
+        "\"Layer:Name=…\" for all of a layer");
     command->add_flag("--progress", o.progress, "print the share done to stderr");
   };
   const auto project = [&](CLI::App* command) {
@@ -85,6 +99,11 @@ int main(int argc, char** argv) {
   CLI::App* save = app.add_subcommand("save", "write the changed project to a file");
   project(save);
   save->add_option("--out", o.out, "file to write")->required();
+  save->add_option(
+      "--freeze", o.frozen,
+      "keep a part as it is at its end or after a step: \"Part\" or \"Part/Step\"; the "
+      "steps beneath are folded");
+  save->add_flag("--lean", o.lean, "plain geometry only, without the steps");
   CLI::App* exporting = app.add_subcommand("export", "write parts to an exchange file");
   project(exporting);
   exporting->add_option("--part", o.parts,
@@ -105,6 +124,37 @@ int main(int argc, char** argv) {
       app.add_subcommand("check", "JSON: what is wrong or right with each visible part");
   project(check);
   check->add_option("--out", o.out, "file to write instead: .html with pictures, or .json");
+  check->alias("report");
+  const auto picture = [&](CLI::App* command) {
+    command->add_option("--part", o.parts,
+                        "part to take; may be given several times; none: all that are visible");
+    command->add_option("--size", o.size, "of pictures, pixels: 1280x800, up to 8192x8192");
+    command->add_option("--view", o.view, "a saved view of the project");
+    command->add_option("--from", o.from,
+                        "degrees about z and above the horizon, all parts framed: --from=-50,22");
+    command->add_flag("--transparent", o.transparent, "no ground but the shadow");
+    command->add_option("--rays", o.rays, "a pixel; more are smoother")->check(CLI::Range(1, 256));
+  };
+  CLI::App* render =
+      app.add_subcommand("render", "write a picture of the parts in their materials");
+  project(render);
+  render->add_option("--out", o.out, "PNG file to write")->required();
+  picture(render);
+  CLI::App* batch = app.add_subcommand(
+      "batch", "make a variant for each row of a table of numbers, with its measures and files");
+  project(batch);
+  batch
+      ->add_option("--table", o.table,
+                   "comma-separated; the head names numbers or Part/Step.parameter, and \"name\"")
+      ->required();
+  batch->add_option("--out", o.out, "folder to write to")->required();
+  batch->add_option("--file", o.endings,
+                    "ending of a file for each row: step, stl, 3mf, glb, png, evenclay …; may be "
+                    "given several times");
+  batch->add_option("--chord", o.chord, "mesh formats: greatest distance from the surface, mm")
+      ->check(CLI::Range(1e-5, 10.0));
+  picture(batch);
+  app.add_flag("--json", o.json_errors, "say errors as JSON on stderr");
 
   try {
     app.parse(argc, argv);
@@ -119,18 +169,16 @@ int main(int argc, char** argv) {
     if (save->parsed()) return run_save(o);
     if (exporting->parsed()) return run_export(o);
     if (check->parsed()) return run_check(o);
+    if (render->parsed()) return run_render(o);
+    if (batch->parsed()) return run_batch(o);
     return run_measure(o);
   } catch (const evenclay::Cancelled&) {
-    std::cerr << "Cancelled; no file was written.\n";
-    return kInterrupted;
+    return say(o, "Cancelled; no file was written.", kInterrupted);
   } catch (const evenclay::FileError& e) {
-    std::cerr << e.what() << '\n';
-    return kFileTrouble;
+    return say(o, e.what(), kFileTrouble);
   } catch (const evenclay::Error& e) {
-    std::cerr << e.what() << '\n';
-    return kWrongCall;
+    return say(o, e.what(), kWrongCall);
   } catch (const std::bad_alloc&) {
-    std::cerr << "There is not enough memory for this. Use smaller counts.\n";
-    return kFileTrouble;
+    return say(o, "There is not enough memory for this. Use smaller counts.", kFileTrouble);
   }
 }

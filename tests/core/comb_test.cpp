@@ -46,7 +46,7 @@ TEST_CASE("curvature colours of a torus lie between its two known bends") {
   const Shape torus = body_of({make_torus({}, 40, 9)});
   Progress p;
   const DisplayMesh mesh = display_mesh(torus, kCoarse, p);
-  const auto values = curvature_values(mesh, torus, p);
+  const auto values = map_values(MapKind::Bend, mesh, torus, {0, 0, 1}, p);
   REQUIRE(values);
   REQUIRE(values->values.size() == mesh.vertices.size() / 6);
   for (const float v : values->values) CHECK(v == Approx(1.0 / 9).epsilon(1e-4));

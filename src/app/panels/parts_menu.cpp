@@ -3,6 +3,7 @@
 
 #include "app/look/style.h"
 #include "app/panels/parts_tree.h"
+#include "core/operations/frozen.h"
 
 namespace evenclay {
 
@@ -48,6 +49,10 @@ void PartsTree::fill_menu(QMenu& menu, QTreeWidgetItem* item) {
     add(
         menu, "chevron-down", tr("Later in the order"), [=] { move(1); },
         place > 1 && place < part->steps.size());
+    if (is_frozen(part->steps[place - 1]))
+      add(menu, "flame", tr("Thaw: the steps beneath count again"), [=, this] { model_.thaw(id); });
+    else
+      add(menu, "snowflake", tr("Freeze here"), [=, this] { model_.freeze(id); });
     add(
         menu, "trash-2", tr("Remove step"), [this] { remove_picked(); }, place > 1);
     return;
@@ -81,6 +86,9 @@ void PartsTree::fill_menu(QMenu& menu, QTreeWidgetItem* item) {
                                lock ? tr("Lock part") : tr("Unlock part"));
         });
       });
+  if (!is_frozen(part->steps.back()))
+    add(menu, "snowflake", tr("Freeze"),
+        [this, step = part->steps.back().id] { model_.freeze(step); });
   QMenu* layers = menu.addMenu(look::icon("layers"), tr("Layer"));
   for (const Layer& l : d.layers) {
     QAction* a = add(*layers, "layers", QString::fromStdString(l.name),

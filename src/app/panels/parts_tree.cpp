@@ -48,6 +48,11 @@ QTreeWidgetItem* new_row(row::Kind kind, int id) {
   return item;
 }
 
+// How many steps a later one has folded beneath it.
+std::size_t folded(const Part& part) {
+  return first_needed(part, part.steps.size());
+}
+
 // What decides which rows there are and in which order.
 std::vector<int> structure(const Document& d) {
   std::vector<int> all;
@@ -59,6 +64,7 @@ std::vector<int> structure(const Document& d) {
                                     [&](const Layer& l) { return l.name == p.layer; });
     all.push_back(-static_cast<int>(layer - d.layers.begin()));
     for (const Step& s : p.steps) all.push_back(s.id);
+    all.push_back(static_cast<int>(folded(p)));
   }
   return all;
 }
@@ -206,7 +212,13 @@ void PartsTree::rebuild() {
       layer_item(part.layer)->addChild(item);
     else
       list_->addTopLevelItem(item);
-    for (const Step& s : part.steps) item->addChild(new_row(row::Step, s.id));
+    // What is not computed any more lies folded beneath the step that has taken its place.
+    const std::size_t fold = folded(part);
+    QTreeWidgetItem* beneath = fold > 0 ? new_row(row::Step, part.steps[fold].id) : item;
+    if (fold > 0) item->addChild(beneath);
+    for (std::size_t k = 0; k < part.steps.size(); ++k)
+      if (k != fold || fold == 0)
+        (k < fold ? beneath : item)->addChild(new_row(row::Step, part.steps[k].id));
   }
   for (const Layer& l : d.layers) layer_item(l.name);
 }
@@ -247,7 +259,7 @@ void PartsTree::fill_part(QTreeWidgetItem* item, const Part& part) {
                           .arg(name));
   if (part.id != model_.chosen_part()) return;
   for (std::size_t k = 0; k < part.steps.size(); ++k)
-    if (QTreeWidgetItem* child = item->child(static_cast<int>(k))) fill_step(child, part, k);
+    if (QTreeWidgetItem* child = step_row(part.steps[k].id)) fill_step(child, part, k);
 }
 
 void PartsTree::fill_step(QTreeWidgetItem* item, const Part& part, std::size_t place) {
@@ -256,7 +268,8 @@ void PartsTree::fill_step(QTreeWidgetItem* item, const Part& part, std::size_t p
   const StepStatus status = found == model_.step_status().end() ? StepStatus{} : found->second;
   const bool failed = step.enabled && status.failed;
   const QString name = QString::fromStdString(step.name);
-  const QString summary = QString::fromStdString(step.operation->summary());
+  QString summary = QString::fromStdString(step.operation->summary());
+  if (place > 0 && place == folded(part)) summary = tr("%1 steps folded").arg(place);
   put(item, row::kName, name);
   put(item, row::kNumber, static_cast<int>(place) + 1);
   put(item, row::kSummary, failed ? tr("cannot be computed") : summary);
@@ -286,6 +299,10 @@ void PartsTree::show_choice() {
     if (QTreeWidgetItem* item = part_row(p.id))
       if (item->isExpanded() != (item == part)) item->setExpanded(item == part);
   QTreeWidgetItem* current = list_->currentItem();
+  if (QTreeWidgetItem* chosen = step_row(model_.chosen_step());
+      chosen != nullptr && part != nullptr)
+    if (chosen->parent() != part && chosen->parent() != nullptr)
+      chosen->parent()->setExpanded(true);
   const bool fits = current != nullptr && (current == part || kind_of(current) == row::Layer ||
                                            id_of(current) == model_.chosen_step());
   QTreeWidgetItem* step = step_row(model_.chosen_step());

@@ -8,9 +8,11 @@
 #include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QFormLayout>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QSlider>
 #include <QSpinBox>
 #include <QToolButton>
 #include <cmath>
@@ -184,8 +186,27 @@ class SettingsBuilder : public ParameterVisitor {
       this_panel->mark_formula(*box, name);
       box->setValue(static_cast<int>(read(o, name).value));
     });
-    add(i, box);
+    if (r.slider)
+      add(i, with_slider(box, words(i.label)));
+    else
+      add(i, box);
     panel_.mark_formula(*box, name);
+  }
+  // The field with a slider before it.
+  static QWidget* with_slider(QSpinBox* box, const QString& label) {
+    auto* both = new QWidget;
+    auto* row = new QHBoxLayout(both);
+    row->setContentsMargins(0, 0, 0, 0);
+    auto* slider = new QSlider(Qt::Horizontal);
+    slider->setRange(box->minimum(), box->maximum());
+    slider->setValue(box->value());
+    QObject::connect(slider, &QSlider::valueChanged, box, &QSpinBox::setValue);
+    QObject::connect(box, &QSpinBox::valueChanged, slider, &QSlider::setValue);
+    slider->setAccessibleName(label);
+    box->setAccessibleName(label);
+    row->addWidget(slider, 1);
+    row->addWidget(box);
+    return both;
   }
   void toggle(const ParameterInfo& i, bool& v) override {
     auto* box = new QCheckBox(words(i.label));

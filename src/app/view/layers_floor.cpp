@@ -27,7 +27,8 @@ double floor_spacing(const Camera& camera, const QRect& viewport) {
 
 // On the work plane where one was set, else under the model.
 void add_floor(Scene& s, const LayerInput& in, std::size_t k) {
-  if (!in.settings.floor || s.box.empty() || k > 0) return;
+  if (!in.settings.floor || in.settings.look == ModelLook::Presentation || s.box.empty() || k > 0)
+    return;
   const Camera& camera = in.views.camera(k);
   Frame plane = in.editor.work_plane();
   if (is_level(plane)) plane.origin = {0, 0, s.box.min.z};

@@ -111,7 +111,8 @@ void add_parts(Scene& s, const LayerInput& in) {
           {found->second.curves->pieces,
            part.id == in.model.chosen_part() ? look::colours().ink : look::colours().quiet_ink,
            part.id == in.model.chosen_part() ? 2.6F : 1.8F, false});
-    if (found->second.edges && !found->second.edges->pieces.empty())
+    if (found->second.edges && !found->second.edges->pieces.empty() &&
+        s.look != ModelLook::Presentation)
       s.lines.push_back({found->second.edges->pieces, edge, 1.6F, false, true});
     // Triangles that lie closely on a surface, such as a pattern, stay in front of it, and the chosen ones, such as a
     // region of a scan, in front of others.
@@ -121,7 +122,7 @@ void add_parts(Scene& s, const LayerInput& in) {
     const double behind = !triangles ? 0.0025 : part.id == in.model.chosen_part() ? 0.0 : 0.00125;
     s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
                         QColor::fromRgb(part.look.colour), static_cast<float>(behind * box.size()),
-                        values_of(in, part.id, found->second)});
+                        values_of(in, part.id, found->second), part.material});
   }
   s.reach = map_reach(in);
   s.stripes = in.settings.stripes;

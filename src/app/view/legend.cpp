@@ -88,6 +88,14 @@ Legend legend_of(const LayerInput& in) {
               {{0.0, QObject::tr("%1 and more").arg(number(reach))},
                {0.5, number(0.5 * reach)},
                {1.0, "0"}}};
+    case ModelLook::Overhang:
+      return {QObject::tr("overhang, °"),
+              QObject::tr("Choose a part made of surfaces or triangles."),
+              false,
+              false,
+              {{0.0, QObject::tr("%1 and more").arg(number(reach))},
+               {0.5, number(0.5 * reach)},
+               {1.0, "0"}}};
     case ModelLook::Stretch:
       return {QObject::tr("stretch, %"),
               QObject::tr("Choose a pattern to see how much it is stretched."),

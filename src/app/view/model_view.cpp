@@ -371,7 +371,7 @@ QSize ModelView::pixels_of(std::size_t k) const {
 }
 
 bool ModelView::has_shadows(std::size_t k) const {
-  return k == 0 && (settings_.look == ModelLook::Clay || settings_.look == ModelLook::Lines);
+  return k == 0 && (is_lit(settings_.look) || settings_.look == ModelLook::Lines);
 }
 
 // Two or three of the many pictures at a time, so that the hand is never kept waiting.

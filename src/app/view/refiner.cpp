@@ -44,6 +44,10 @@ PictureKey key_of(const Scene& scene, const Camera& camera, const QSize& pixels)
     k.things.push_back(m.mesh.get());
     k.things.push_back(m.values.get());
     k.numbers.push_back(m.colour.rgb());
+    if (scene.look == ModelLook::Presentation)
+      for (const double x :
+           {m.material.roughness, m.material.metal, m.material.coat, m.material.translucency})
+        k.numbers.push_back(x);
   }
   k.things.push_back(scene.ghost.get());
   for (const PictureItem& p : scene.pictures) {

@@ -5,12 +5,15 @@
 #include "app/view/shaders.h"
 #include "app/view/shaders_marks.h"
 
+#include <algorithm>
+
 namespace evenclay {
 
 namespace {
 
-constexpr std::size_t kVeil = 8;    // LOOK of the shape before
-constexpr std::size_t kShaded = 9;  // LOOK of clay with one of many lights
+constexpr std::size_t kVeil = 8;        // LOOK of the shape before
+constexpr std::size_t kShaded = 9;      // LOOK of clay with one of many lights
+constexpr std::size_t kPresented = 18;  // … of materials
 
 std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment,
                                               const char* geometry = nullptr) {
@@ -57,9 +60,9 @@ void Renderer::initialize() {
 // Null for the look Lines, which is lines over clay.
 QOpenGLShaderProgram* Renderer::mesh_program(std::size_t k) {
   if (!meshes_[k] && k != static_cast<std::size_t>(ModelLook::Lines)) {
-    const QByteArray fragment = QByteArray(shaders::kMeshFragmentHead) +
-                                QByteArray::number(int(k)) + "\n" +
-                                (k == kShaded ? shaders::kShadow : "") + shaders::kMeshFragment;
+    const QByteArray fragment =
+        QByteArray(shaders::kMeshFragmentHead) + QByteArray::number(int(k)) + "\n" +
+        (k == kShaded || k == kPresented ? shaders::kShadow : "") + shaders::kMeshFragment;
     meshes_[k] = program(shaders::kMeshVertex, fragment.constData());
   }
   return meshes_[k].get();
@@ -223,10 +226,38 @@ void Renderer::draw_background() {
   glDrawArrays(GL_TRIANGLES, 0, 3);
 }
 
+namespace {
+
+// What there is to draw; what lets light through comes last.
+std::vector<MeshItem> in_order(const Scene& scene, bool presented) {
+  std::vector<MeshItem> items;
+  for (const MeshItem& item : scene.meshes)
+    if (item.mesh && !item.mesh->indices.empty()) items.push_back(item);
+  if (presented)
+    std::stable_partition(items.begin(), items.end(),
+                          [](const MeshItem& i) { return i.material.translucency <= 0.0; });
+  return items;
+}
+
+}  // namespace
+
+void Renderer::use_material(const Material& m) {
+  mesh_->setUniformValue("u_material",
+                         QVector4D(static_cast<float>(m.roughness), static_cast<float>(m.metal),
+                                   static_cast<float>(m.coat), static_cast<float>(m.translucency)));
+  if (m.translucency <= 0.0) {
+    glDisable(GL_BLEND);
+    return;
+  }
+  glEnable(GL_BLEND);
+  glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+}
+
 void Renderer::draw_meshes(const Scene& scene, const Camera& camera, const LightSample& sample) {
   const ModelLook look = scene.look == ModelLook::Lines ? ModelLook::Clay : scene.look;
-  const bool shaded = look == ModelLook::Clay && sample.to_light.has_value();
-  mesh_ = mesh_program(shaded ? kShaded : static_cast<std::size_t>(look));
+  const bool presented = look == ModelLook::Presentation;
+  const bool shaded = is_lit(look) && sample.to_light.has_value();
+  mesh_ = mesh_program(!shaded ? static_cast<std::size_t>(look) : presented ? kPresented : kShaded);
   mesh_->bind();
   mesh_->setUniformValue("u_view", view_);
   mesh_->setUniformValue("u_projection", projection_);
@@ -258,9 +289,9 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera, const Light
   }
   for (const GLenum culled : {GL_FRONT, GL_BACK}) {  // see-through: back sides first
     glCullFace(see_through ? culled : GL_BACK);
-    for (const MeshItem& item : scene.meshes) {
-      if (!item.mesh || item.mesh->indices.empty()) continue;
+    for (const MeshItem& item : in_order(scene, presented)) {
       if (!see_through && item.mesh->closed) glEnable(GL_CULL_FACE);
+      if (presented) use_material(item.material);
       const Buffers& b = mesh_buffers(item.mesh);
       mesh_->setUniformValue("u_colour", rgb(item.colour));
       mesh_->setUniformValue("u_behind", item.behind);
@@ -271,6 +302,7 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera, const Light
     }
     if (!see_through) break;
   }
+  glDisable(GL_BLEND);
   glDisable(GL_CULL_FACE);
   glDisable(GL_POLYGON_OFFSET_FILL);
   glDisable(GL_CLIP_DISTANCE0);

@@ -32,9 +32,11 @@ enum class ModelLook {
   Draft,
   Thickness,
   Isophotes,
-  Surroundings
+  Surroundings,
+  Overhang,
+  Presentation  // one more program of its own behind it: with one of many lights
 };
-inline constexpr int kLooks = 16;
+inline constexpr int kLooks = 19;
 
 /// The map that the worker computes for a look.
 inline MapKind map_of(ModelLook look) {
@@ -49,6 +51,8 @@ inline MapKind map_of(ModelLook look) {
       return MapKind::Draft;
     case ModelLook::Thickness:
       return MapKind::Thickness;
+    case ModelLook::Overhang:
+      return MapKind::Overhang;
     default:
       return MapKind::None;
   }
@@ -59,6 +63,11 @@ inline bool is_map(ModelLook look) {
          map_of(look) != MapKind::None;
 }
 
+/// Whether refined pictures of the look are lit by many lights, with shadows.
+inline bool is_lit(ModelLook look) {
+  return look == ModelLook::Clay || look == ModelLook::Presentation;
+}
+
 struct MeshItem {
   std::shared_ptr<const DisplayMesh> mesh;
   std::shared_ptr<const DisplayMesh> small;  ///< for side views
@@ -67,6 +76,7 @@ struct MeshItem {
   float behind =
       0.0F;  ///< mm that its depth alone is moved away: it lies under what covers it closely
   std::shared_ptr<const DisplayValues> values = {};  ///< of `mesh`, for the look Deviation
+  Material material = {};                            ///< for the look Presentation
 };
 
 /// Line pieces of one colour: 6 numbers each.
@@ -178,6 +188,7 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   void draw_marks(const Scene& scene);
   void draw_ground_lines(const Scene& scene);
   void draw_all_points(const Scene& scene);
+  void use_material(const Material& material);
   void use_light(QOpenGLShaderProgram& program, const LightSample& sample);
   void use_section(QOpenGLShaderProgram& program, const Scene& scene, bool cut);
   void draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh, const Camera& camera);

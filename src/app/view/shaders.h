@@ -138,8 +138,9 @@ void main() {
 })";
 
 // One program for each look, chosen by LOOK: 0 clay, 2 see-through, 3 zebra, 4 and 10 to 12 coloured by a
-// signed value, 5 and 7 by a positive one, 13 by one that is dark where it is small, 6 reflection lines, 8 a
-// veil in one colour, 9 clay with one of many lights, 14 lines of equal brightness, 15 a room that is mirrored.
+// signed value, 5 and 7 by a positive one, 16 by a positive one too, 13 by one that is dark where it is small, 6 reflection lines, 8 a
+// veil in one colour, 9 clay with one of many lights, 14 lines of equal brightness, 15 a room that is mirrored,
+// 17 materials in that room, 18 the same with one of many lights.
 // Values above 1e20 are none, and hatched.
 // Branches at run time would cost every look the sum of all, on drivers that draw in software.
 inline constexpr const char* kMeshFragmentHead = "#version 330 core\n#define LOOK ";
@@ -163,7 +164,32 @@ uniform vec3 u_up;   // the world's up
 uniform vec3 u_side;  // the world's x
 uniform float u_key_share;  // of the key and of the sky that this picture of many holds
 uniform float u_sky_share;
+uniform vec4 u_material;  // roughness, metal, clear coat, translucency
 out vec4 colour;
+#if LOOK == 15 || LOOK == 17 || LOOK == 18
+// A studio: light walls, a dark floor, a window of four panes, a long lamp overhead and a lit screen. Dull surfaces see it
+// blurred, 0..1.
+vec3 room(vec3 r, float blur) {
+  float up = dot(r, u_up);
+  float ahead = dot(r, u_side);
+  float aside = dot(r, cross(u_up, u_side));
+  float b = 0.6 * blur;
+  vec3 walls = mix(vec3(0.30, 0.27, 0.24), vec3(0.62, 0.61, 0.59), smoothstep(-0.25 - b, 0.35 + b, up));
+  walls = mix(walls, vec3(0.74, 0.75, 0.77), smoothstep(0.45 - b, 0.95, up));
+  walls *= 1.0 - 0.35 * (1.0 - blur) * (1.0 - smoothstep(0.0, 0.06 + b, abs(up + 0.08)));
+  vec2 pane = vec2(atan(aside, ahead), asin(clamp(up, -1.0, 1.0)));
+  vec2 q = abs((pane - vec2(-1.9, 0.42)) / vec2(0.52, 0.30));
+  float glass = 1.0 - smoothstep(1.0 - 0.9 * blur, 1.0 + 1.2 * blur, max(q.x, q.y));
+  glass *= mix(step(0.06, q.x) * step(0.08, q.y), 0.8, min(1.0, 6.0 * blur));
+  vec2 k = abs((pane - vec2(0.9, 0.25)) / vec2(0.30, 0.42));
+  float screen = 1.0 - smoothstep(0.92 - 0.8 * blur, 1.0 + 1.2 * blur, max(k.x, k.y));
+  float lamp = (1.0 - smoothstep(0.07 - 0.06 * blur, 0.09 + 0.5 * blur, abs(aside))) *
+               smoothstep(0.3 - b - 0.001, 0.3 + b, up) *
+               (1.0 - smoothstep(0.7 - 0.001 - b, 0.7 + b, abs(ahead)));
+  float dim = 1.0 - 0.55 * blur;  // lights spread over a wider angle
+  return walls + dim * (vec3(0.55, 0.58, 0.62) * glass + vec3(0.42, 0.39, 0.34) * screen + vec3(0.5) * lamp);
+}
+#endif
 void main() {
   vec3 n = normalize(v_normal);
   vec3 seen = u_perspective ? normalize(v_position) : vec3(0.0, 0.0, -1.0);
@@ -172,12 +198,12 @@ void main() {
   if (!front) n = -n;
   float sky = 0.5 + 0.5 * dot(n, u_up);
   vec3 base = front ? u_colour : mix(u_colour, vec3(0.46, 0.45, 0.44), 0.45);
-#if LOOK == 0 || LOOK == 2 || LOOK == 8 || LOOK == 9
+#if LOOK == 0 || LOOK == 2 || LOOK == 8 || LOOK == 9 || LOOK == 17 || LOOK == 18
   float key = max(dot(n, u_key), 0.0);
   float away = 1.0 - abs(dot(n, seen));
   float rim = away * away * away;
 #endif
-#if LOOK == 0 || LOOK == 2 || LOOK == 9
+#if LOOK == 0 || LOOK == 2 || LOOK == 9 || LOOK == 17 || LOOK == 18
   float fill = max(dot(n, vec3(0.83, 0.05, 0.556)), 0.0);
   float bounce = 0.5 - 0.5 * dot(n, u_up);  // from the floor
   vec3 halfway = normalize(u_key - seen);
@@ -188,7 +214,7 @@ void main() {
   shine *= shine;  // to the 16th
   float lit_by_key = key;
   float lit_by_sky = sky;
-#if LOOK == 9
+#if LOOK == 9 || LOOK == 18
   float reached = front ? reach(v_position, n) : 0.75;
   lit_by_key = u_key_share * max(dot(n, u_light), 0.0) * reached;
   lit_by_sky = u_sky_share * 2.0 * max(dot(n, u_light), 0.0) * reached;
@@ -196,12 +222,37 @@ void main() {
 #endif
   vec3 warm = vec3(1.03, 1.0, 0.96);
   vec3 cool = vec3(0.95, 0.99, 1.05);
-  vec3 lit = base * (0.16 + 0.33 * lit_by_sky * cool + 0.62 * lit_by_key * warm +
-                     0.15 * fill * cool + 0.30 * bounce * warm) +
-             vec3(0.10) * shine + vec3(0.10) * rim * (0.35 + 0.65 * sky);
+  vec3 light = 0.16 + 0.33 * lit_by_sky * cool + 0.62 * lit_by_key * warm + 0.15 * fill * cool +
+               0.30 * bounce * warm;
+  vec3 lit = base * light + vec3(0.10) * shine + vec3(0.10) * rim * (0.35 + 0.65 * sky);
 #endif
 #if LOOK == 0 || LOOK == 9
   colour = vec4(lit, 1.0);
+#elif LOOK == 17 || LOOK == 18
+  // Microfacets after B. Walter and others 2007 for the large light, Fresnel after C. Schlick 1994, the room for the rest.
+  float rough = clamp(u_material.x, 0.04, 1.0);
+  float facing = max(-dot(n, seen), 0.0);
+  float edge = pow(1.0 - facing, 5.0);
+  vec3 straight = mix(vec3(0.04), base, u_material.y);
+  vec3 mirrored = straight + (max(vec3(1.0 - rough), straight) - straight) * edge;
+  vec3 away_to = reflect(seen, n);
+  float a2 = rough * rough * rough * rough;
+#if LOOK == 18
+  float nh = max(dot(n, normalize(u_light - seen)), 0.0);
+  float strength = u_key_share * reached;
+#else
+  float nh = max(dot(n, halfway), 0.0);
+  float strength = 1.0;
+#endif
+  float lobe = nh * nh * (a2 - 1.0) + 1.0;
+  float glint = min(a2 / (12.57 * lobe * lobe), 3.0) * key * strength;
+  vec3 through = base * u_material.w * (0.30 * (0.5 - 0.5 * dot(n, u_key)) + 0.25 * edge + 0.12);
+  vec3 made = base * light * (1.0 - u_material.y) * (1.0 - mirrored) + through +
+              mirrored * (room(away_to, rough) + glint);
+  float coat = u_material.z * (0.05 + 0.95 * edge);
+  float gloss = min(0.0016 / (12.57 * pow(nh * nh * (0.0016 - 1.0) + 1.0, 2.0)), 2.0) * key * strength;
+  made = mix(made, room(away_to, 0.02), coat) + u_material.z * 0.3 * gloss;
+  colour = vec4(made, 1.0 - 0.6 * u_material.w * (1.0 - edge));
 #elif LOOK == 2
   colour = vec4(lit, clamp(0.26 + 0.6 * rim, 0.0, 0.9));
 #elif LOOK == 8
@@ -236,21 +287,7 @@ void main() {
   float line = smoothstep(0.45 - w, 0.45 + w, t);
   colour = vec4(mix(vec3(0.16, 0.15, 0.14), base * 1.08, line) * (0.78 + 0.22 * sky), 1.0);
 #elif LOOK == 15
-  // A studio: light walls, a dark floor, a window of four panes, a long lamp overhead and a lit screen.
-  vec3 r = reflect(seen, n);
-  float up = dot(r, u_up);
-  float ahead = dot(r, u_side);
-  float aside = dot(r, cross(u_up, u_side));
-  vec3 room = mix(vec3(0.30, 0.27, 0.24), vec3(0.62, 0.61, 0.59), smoothstep(-0.25, 0.35, up));
-  room = mix(room, vec3(0.74, 0.75, 0.77), smoothstep(0.45, 0.95, up));
-  room *= 1.0 - 0.35 * (1.0 - smoothstep(0.0, 0.06, abs(up + 0.08)));
-  vec2 pane = vec2(atan(aside, ahead), asin(clamp(up, -1.0, 1.0)));
-  vec2 q = abs((pane - vec2(-1.9, 0.42)) / vec2(0.52, 0.30));
-  float glass = step(max(q.x, q.y), 1.0) * step(0.06, q.x) * step(0.08, q.y);
-  vec2 k = abs((pane - vec2(0.9, 0.25)) / vec2(0.30, 0.42));
-  float screen = 1.0 - smoothstep(0.92, 1.0, max(k.x, k.y));
-  float lamp = (1.0 - smoothstep(0.07, 0.09, abs(aside))) * step(0.3, up) * step(abs(ahead), 0.7);
-  vec3 lit = room + vec3(0.55, 0.58, 0.62) * glass + vec3(0.42, 0.39, 0.34) * screen + vec3(0.5) * lamp;
+  vec3 lit = room(reflect(seen, n), 0.0);
   colour = vec4(lit * mix(base, vec3(1.0), 0.72) * (front ? 1.0 : 0.7), 1.0);
 #else
 #if LOOK == 4 || LOOK == 10 || LOOK == 11 || LOOK == 12

@@ -92,6 +92,14 @@ class AppModel : public QObject {
   void change_operation(StepId step, OperationPtr operation, const QString& label,
                         const QString& merge);
 
+  // --- keeping shapes as they are ---------------------------------------------------------------
+  /// A step Frozen behind the step, with its shape; computed beside the window when it is not shown.
+  void freeze(StepId step);
+  /// Without that step Frozen: the steps beneath make the shape again.
+  void thaw(StepId step);
+  /// Writes a copy of the project with plain geometry only.
+  void save_lean(const QString& file);
+
   // --- files -----------------------------------------------------------------------------------
   const QString& file() const { return file_; }
   /// What the project is called: by its file, else by what it began as.

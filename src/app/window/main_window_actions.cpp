@@ -306,6 +306,11 @@ void MainWindow::add_stage_actions() {
        ModelLook::Draft, "arrow-up-from-line", {});
   look("look_thickness", tr("Thickness"), tr("Darker where a closed part is thinner."),
        ModelLook::Thickness, "ruler", {});
+  look("look_overhang", tr("Overhang"),
+       tr("Darker where the surface leans over the bed it would be printed on; the range is the "
+          "angle "
+          "that still holds."),
+       ModelLook::Overhang, "printer", {});
   look("look_stretch", tr("Stretch"),
        tr("Darker where the chosen pattern is stretched or squeezed more; the worst place is "
           "called out."),
@@ -441,30 +446,7 @@ void MainWindow::add_stage_actions() {
       {}, true, [this] { view_->toggle(&ViewSettings::leg_colours); })
       .checked_when = [this] { return view_->settings().leg_colours; };
   actions_.back().group = tr("Measure");
-  const auto exporting = [&](const char* id, const QString& label, const QString& help,
-                             const QString& ending, const QString& filter, ShapeKinds kinds) {
-    ActionInfo& a = add(Stage::Deliver, id, label, help, "file-output", {}, false,
-                        [this, ending, filter] { choose_export(ending, filter); });
-    a.group = tr("Files");
-    a.needs = tr("Choose a part of a kind this file can hold first.");
-    a.enabled_when = [this, kinds] {
-      return model_.chosen_part() != 0 && (chosen_kind() & kinds) != 0;
-    };
-  };
-  add(Stage::Deliver, "export", tr("Export…"),
-      tr("The chosen part or all visible ones, as STEP, IGES, 3MF, glTF, OBJ, STL, PLY, points, "
-         "DXF or SVG, with an estimate before."),
-      "file-output", {}, false, [this] { show_export(); })
-      .group = tr("Files");
-  exporting("export_step", tr("Export STEP"), tr("Exact surfaces for engineering."), "step",
-            tr("STEP (*.step *.stp)"), kBody | kCurves);
-  exporting("export_stl", tr("Export STL"), tr("Triangles for printing."), "stl", tr("STL (*.stl)"),
-            kBody | kMesh | kForm);
-  exporting("export_obj", tr("Export OBJ"), tr("Triangles with normals for pictures."), "obj",
-            tr("OBJ (*.obj)"), kBody | kMesh | kForm);
-  exporting("export_dump", tr("Export numbers"),
-            tr("Degrees, knots, points and weights as plain JSON."), "surface.json",
-            tr("Surface numbers (*.surface.json)"), kBody | kCurves);
+  add_deliver_actions();
 }
 
 void MainWindow::make_menus() {

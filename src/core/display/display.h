@@ -79,22 +79,17 @@ enum class MapKind {
   Mean,       ///< their mean, 1/mm; signed, positive where it bends towards the outside
   Draft,      ///< angle between the surface and the pull, degrees: negative where it is undercut
   Thickness,  ///< of closed parts, mm, inwards along the normal
+  Overhang,   ///< how far what looks down leans over the upright, degrees: 90 is a ceiling
 };
-bool is_signed(MapKind kind);
 
 /// The values of a map at each vertex; `reach` is that which all but a fiftieth of the vertices keep below, so that one
-/// sharp place does not hide the others. A vertex for which there is none has kNoValue. Nothing where the map has no
+/// sharp place does not hide the others; of the thickness three times the usual wall, of draft and overhang 10° and 45°.
+/// A vertex for which there is none has kNoValue. Nothing where the map has no
 /// meaning for the shape: bends of meshes, thickness of open parts. `pull` is for the draft.
 std::shared_ptr<const DisplayValues> map_values(MapKind kind, const DisplayMesh& mesh,
                                                 const Shape& shape, const Vec3& pull,
                                                 Progress& progress);
 inline constexpr float kNoValue = 1e30F;
-
-/// The greater principal curvature by size (1/mm) at each vertex; reach is that which all but a
-/// fiftieth of the vertices keep below, so that one sharp place does not hide the others. Nothing for
-/// meshes.
-std::shared_ptr<const DisplayValues> curvature_values(const DisplayMesh& mesh, const Shape& shape,
-                                                      Progress& progress);
 
 /// A place on a drawn surface: which surface of the part, and the shares of its domain.
 struct SurfacePlace {

@@ -12,10 +12,6 @@
 
 namespace evenclay {
 
-bool is_signed(MapKind kind) {
-  return kind == MapKind::Gaussian || kind == MapKind::Mean || kind == MapKind::Draft;
-}
-
 namespace {
 
 Vec3 vertex(const DisplayMesh& mesh, std::size_t k, std::size_t from = 0) {
@@ -85,6 +81,19 @@ std::shared_ptr<DisplayValues> drafts(const DisplayMesh& mesh, const Vec3& pull)
   return result;
 }
 
+// What lies on the floor of the part itself is carried by the bed.
+std::shared_ptr<DisplayValues> overhangs(const DisplayMesh& mesh) {
+  auto result = std::make_shared<DisplayValues>();
+  const double floor = mesh.box.min.z + 1e-3 * mesh.box.size();
+  for (std::size_t k = 0; k < vertices_of(mesh); ++k) {
+    const bool carried = vertex(mesh, k).z < floor;
+    const double over = degrees_between(vertex(mesh, k, 3), {0, 0, 1}) - 90.0;
+    result->values.push_back(carried ? 0.0F : static_cast<float>(std::max(0.0, over)));
+  }
+  result->reach = 45.0;
+  return result;
+}
+
 double middle_of(const std::vector<float>& values) {
   std::vector<float> known;
   std::copy_if(values.begin(), values.end(), std::back_inserter(known),
@@ -124,6 +133,8 @@ std::shared_ptr<const DisplayValues> map_values(MapKind kind, const DisplayMesh&
       return nullptr;
     case MapKind::Draft:
       return mesh.indices.empty() ? nullptr : drafts(mesh, pull);
+    case MapKind::Overhang:
+      return mesh.indices.empty() ? nullptr : overhangs(mesh);
     case MapKind::Thickness:
       return thicknesses(mesh, progress);
     case MapKind::Bend:
@@ -132,11 +143,6 @@ std::shared_ptr<const DisplayValues> map_values(MapKind kind, const DisplayMesh&
       return bends(kind, mesh, shape, progress);
   }
   return nullptr;
-}
-
-std::shared_ptr<const DisplayValues> curvature_values(const DisplayMesh& mesh, const Shape& shape,
-                                                      Progress& progress) {
-  return bends(MapKind::Bend, mesh, shape, progress);
 }
 
 std::shared_ptr<const DisplayValues> watch_values(const DisplayMesh& mesh,

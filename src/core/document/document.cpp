@@ -192,6 +192,18 @@ Document with_look(const Document& document, PartId part, const Look& look) {
   return d;
 }
 
+Document with_material(const Document& document, PartId part, const Material& m) {
+  for (const auto& [value, name] : {std::pair{m.roughness, "roughness"},
+                                    {m.metal, "metal"},
+                                    {m.coat, "clear coat"},
+                                    {m.translucency, "translucency"}})
+    if (!(value >= 0.0 && value <= 1.0))
+      throw Error(fmt::format("The {} of a material lies between 0 and 1.", name));
+  Document d = document;
+  part_in(d, part).material = m;
+  return d;
+}
+
 namespace {
 
 // Turns a part's name into its number where the parameter reads a part.
@@ -229,15 +241,8 @@ const Step& step_named(const Part& part, std::string_view name) {
   throw Error(fmt::format("{} has no build step '{}'. It has: {}.", part.name, name, list));
 }
 
-// "Shell" or "Shell/Rebuild" as the numbers that part parameters take.
-std::string part_reference(const Document& d, std::string_view text) {
-  if (const Part* named = find_part(d, text)) return std::to_string(named->id);
-  const auto slash = text.rfind('/');
-  const Part* named =
-      slash == std::string_view::npos ? nullptr : find_part(d, text.substr(0, slash));
-  if (named == nullptr)
-    throw Error(fmt::format("There is no part '{}'. There are: {}.", text, names_of_parts(d)));
-  return fmt::format("{}:{}", named->id, step_named(*named, text.substr(slash + 1)).id);
+std::string text_of(const PartRef& ref) {
+  return ref.after == 0 ? std::to_string(ref.part) : fmt::format("{}:{}", ref.part, ref.after);
 }
 
 // "Left; Right/Arc": the same for a list.
@@ -250,12 +255,22 @@ std::string part_references(const Document& d, std::string_view text) {
     while (!one.empty() && one.front() == ' ') one.remove_prefix(1);
     while (!one.empty() && one.back() == ' ') one.remove_suffix(1);
     if (one.empty()) continue;
-    list += (list.empty() ? "" : "; ") + part_reference(d, one);
+    list += (list.empty() ? "" : "; ") + text_of(named_reference(d, one));
   }
   return list;
 }
 
 }  // namespace
+
+PartRef named_reference(const Document& d, std::string_view text) {
+  if (const Part* named = find_part(d, text)) return named->id;
+  const auto slash = text.rfind('/');
+  const Part* named =
+      slash == std::string_view::npos ? nullptr : find_part(d, text.substr(0, slash));
+  if (named == nullptr)
+    throw Error(fmt::format("There is no part '{}'. There are: {}.", text, names_of_parts(d)));
+  return {named->id, step_named(*named, text.substr(slash + 1)).id};
+}
 
 Document with_setting(const Document& d, std::string_view text) {
   const auto slash = text.find('/');
@@ -279,7 +294,7 @@ Document with_setting(const Document& d, std::string_view text) {
   }
   FindPartParameter finder(parameter);
   step.operation->clone()->describe(finder);
-  if (finder.is_part) value = part_reference(d, value);
+  if (finder.is_part) value = text_of(named_reference(d, value));
   if (finder.is_list) value = part_references(d, value);
   return with_step_parameter(d, step.id, parameter, value);
 }

@@ -23,6 +23,15 @@ struct Look {
   bool visible = true;
 };
 
+/// What a part's surface is made of, in the pictures of it; 0..1 each.
+struct Material {
+  double roughness = 0.7;     ///< 0: a mirror, 1: dull
+  double metal = 0.0;         ///< 1: reflections take the colour of the part
+  double coat = 0.0;          ///< a clear, smooth coat over it
+  double translucency = 0.0;  ///< light that goes through it
+  bool operator==(const Material&) const = default;
+};
+
 /// `extra` in these structs is the text of a JSON object with fields from a newer version; they
 /// are written back unchanged.
 struct Step {
@@ -69,6 +78,7 @@ struct Part {
   std::string layer = {};  ///< name of one of the document's layers, or empty
   bool locked = false;     ///< kept from being changed by hand
   Watch watch = {};
+  Material material = {};
 };
 
 /// A place to look from that was kept under a name.
@@ -146,6 +156,8 @@ Document with_part_name(const Document& document, PartId part, std::string_view 
 Document with_selection(const Document& document, PartId part, NamedPoints points);
 Document without_selection(const Document& document, PartId part, std::string_view name);
 Document with_look(const Document& document, PartId part, const Look& look);
+/// Throws Error with the value that is not in 0..1.
+Document with_material(const Document& document, PartId part, const Material& material);
 Document with_lock(const Document& document, PartId part, bool locked);
 /// Against another part, or one of its own steps. Throws Error when it would be watched against itself as it is, or the
 /// band is not above 0.
@@ -180,6 +192,9 @@ Document with_number_assignment(const Document& document, std::string_view assig
 Document without_number(const Document& document, std::string_view name);
 /// Formulas that use the number are rewritten.
 Document with_number_name(const Document& document, std::string_view from, std::string_view to);
+
+/// "Part", or "Part/Step" for the part after that step, which is named or counted from 1. Throws Error with what there is.
+PartRef named_reference(const Document& document, std::string_view words);
 
 /// Applies "Part/Step.parameter=value" or "Part/Step.enabled=false" as given to --set. Step is a
 /// step's name or its place counted from 1; of equal names the last counts; part parameters take a

@@ -46,15 +46,21 @@ struct Evaluator::Impl {
   struct Run {
     const Document& document;
     Progress& progress;
-    std::map<PartId, PartResult> done = {};   // steps computed so far of each part
+    // Steps computed so far of each part, by the place of the first of them that is needed.
+    std::map<std::pair<PartId, std::size_t>, PartResult> done = {};
     std::map<PartId, std::size_t> open = {};  // the step being computed of each part
     int depth = 0;
   };
 
   // The first `count` steps of a part; shape and failure are those after them.
   const PartResult& until(Run& run, const Part& part, std::size_t count) {
-    PartResult& result = run.done[part.id];
+    const std::size_t base = first_needed(part, count);
+    PartResult& result = run.done[{part.id, base}];
     if (!result.shape) result.shape = nothing;
+    while (result.steps.size() < base) {
+      result.steps.push_back({nothing, false, {}});
+      result.steps.back().skipped = true;
+    }
     while (result.steps.size() < count) {
       const Step& step = part.steps[result.steps.size()];
       StepResult r{result.shape, false, {}, {}};
@@ -218,6 +224,12 @@ struct Evaluator::Impl {
   }
 };
 
+std::size_t first_needed(const Part& part, std::size_t count) {
+  for (std::size_t k = std::min(count, part.steps.size()); k > 1; --k)
+    if (part.steps[k - 1].enabled && part.steps[k - 1].operation->begins_anew()) return k - 1;
+  return 0;
+}
+
 Evaluator::Evaluator(std::size_t most_bytes) : impl_(std::make_unique<Impl>(most_bytes)) {}
 Evaluator::~Evaluator() = default;
 
@@ -229,11 +241,11 @@ Evaluation Evaluator::evaluate(const Document& document, Progress& progress,
   for (const Part* part : order) impl_->until(run, *part, part->steps.size());
   impl_->forget_old();
   // Parts that were only read after a step are not finished.
-  std::erase_if(run.done, [&](const auto& e) {
-    const Part* part = find_part(document, e.first);
-    return e.second.steps.size() < part->steps.size();
-  });
-  return {std::move(run.done)};
+  Evaluation evaluation;
+  for (auto& [key, result] : run.done)
+    if (result.steps.size() == find_part(document, key.first)->steps.size())
+      evaluation.parts[key.first] = std::move(result);
+  return evaluation;
 }
 
 PartResult Evaluator::evaluate_until(const Document& document, PartId part, StepId step,

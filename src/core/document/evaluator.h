@@ -20,7 +20,12 @@ struct StepResult {
   std::shared_ptr<const PatternFacts> pattern = nullptr;
   std::vector<std::array<Vec3, 2>> marks = {};
   std::vector<JointBadge> joints = {};
+  bool skipped = false;  ///< not computed: a later step begins anew
 };
+
+/// The place of the last step that begins anew among the first `count` of a part, if any is on: what lies beneath it is
+/// not needed. 0 for usual parts.
+std::size_t first_needed(const Part& part, std::size_t count);
 
 struct PartResult {
   std::vector<StepResult> steps;  ///< in the order of the part's steps

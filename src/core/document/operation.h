@@ -154,6 +154,8 @@ class Operation {
   virtual std::string_view help() const { return info().help; }
   /// A source starts a part and ignores the shape before.
   virtual bool is_source() const { return info().is_source(); }
+  /// What lies beneath it in the list is not needed while it is on.
+  virtual bool begins_anew() const { return false; }
   /// Sets numbers that suit what is there; called once, before the operation is in a document.
   virtual void suit(const Beginning&) {}
   virtual void describe(ParameterVisitor& visitor) = 0;

@@ -52,6 +52,7 @@ struct NumberRange {
 
 struct CountRange {
   int min, max;
+  bool slider = false;  ///< drawn with a slider where it is set
 };
 
 struct Choice {

@@ -9,6 +9,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/document/materials.h"
 #include "core/document/watch_json.h"
 
 namespace evenclay {
@@ -270,16 +271,6 @@ Step read_step(const Json& j, const OperationMaker& make, const StoredFiles* fil
   return s;
 }
 
-std::uint32_t read_colour(const std::string& text) {
-  std::uint32_t value = 0;
-  const char* end = text.data() + text.size();
-  const auto [at, error] =
-      std::from_chars(text.data() + std::min<std::size_t>(1, text.size()), end, value, 16);
-  if (text.size() != 7 || text[0] != '#' || error != std::errc() || at != end)
-    throw Error(fmt::format("'{}' is not a colour.", text.substr(0, 20)));
-  return value;
-}
-
 NamedPoints read_selection(const Json& j) {
   NamedPoints s;
   s.name = j.at("name").get<std::string>();
@@ -362,11 +353,31 @@ void read_layers_and_views(const Json& j, Document& d) {
     if (!p.layer.empty() && find_layer(d, p.layer) == nullptr) d.layers.push_back({p.layer});
 }
 
+Material read_material(const Json& j) {
+  Material m;
+  for (const auto& [name, value] : {std::pair{"roughness", &m.roughness},
+                                    {"metal", &m.metal},
+                                    {"coat", &m.coat},
+                                    {"translucency", &m.translucency}}) {
+    *value = field(j, name, *value);
+    if (!(*value >= 0.0 && *value <= 1.0))
+      throw Error(fmt::format("The {} of its material does not lie between 0 and 1.", name));
+  }
+  return m;
+}
+
+Json material_json(const Material& m) {
+  return Json{{"roughness", m.roughness},
+              {"metal", m.metal},
+              {"coat", m.coat},
+              {"translucency", m.translucency}};
+}
+
 Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* files) {
   Part p;
   p.id = whole(j.at("id"), 1, kGreatestId);
   p.name = j.at("name").get<std::string>();
-  p.look.colour = read_colour(field<std::string>(j, "colour", "#C9A48C"));
+  p.look.colour = colour_of(field<std::string>(j, "colour", "#C9A48C"));
   p.look.visible = field(j, "visible", true);
   const Json& steps = j.at("steps");
   if (steps.size() > kMost) throw Error("it has more build steps than can be used.");
@@ -384,8 +395,9 @@ Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* fil
   p.layer = field<std::string>(j, "layer", "");
   p.locked = field(j, "locked", false);
   if (j.contains("watch")) p.watch = read_watch(j["watch"]);
-  p.extra = left_over(
-      j, {"id", "name", "colour", "visible", "steps", "selections", "layer", "locked", "watch"});
+  if (j.contains("material")) p.material = read_material(j["material"]);
+  p.extra = left_over(j, {"id", "name", "colour", "visible", "steps", "selections", "layer",
+                          "locked", "watch", "material"});
   return p;
 }
 
@@ -440,6 +452,7 @@ std::string to_project_json(const Document& d) {
     if (!p.layer.empty()) part["layer"] = p.layer;
     if (p.locked) part["locked"] = true;
     if (!p.watch.against.empty()) part["watch"] = watch_json(p.watch);
+    if (p.material != Material{}) part["material"] = material_json(p.material);
     merge_extra(part, p.extra);
     parts.push_back(std::move(part));
   }

@@ -23,12 +23,14 @@
 #include "core/operations/flow_pattern.h"
 #include "core/operations/form_edits.h"
 #include "core/operations/form_sources.h"
+#include "core/operations/frozen.h"
 #include "core/operations/grid_line.h"
 #include "core/operations/joining.h"
 #include "core/operations/lifted_points.h"
 #include "core/operations/lighten.h"
 #include "core/operations/outlines.h"
 #include "core/operations/plane.h"
+#include "core/operations/print_check.h"
 #include "core/operations/rebuild.h"
 #include "core/operations/rebuild_curve.h"
 #include "core/operations/reference_picture.h"
@@ -164,6 +166,8 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<MirrorOperation>(),
       std::make_shared<ArrayOperation>(),
       std::make_shared<BringInOperation>(),
+      std::make_shared<FrozenOperation>(),
+      std::make_shared<PrintCheckOperation>(),
       std::make_shared<ReferencePictureOperation>(),
   };
   return all;

@@ -11,6 +11,7 @@
 #include "core/base/parallel.h"
 #include "core/body/topology.h"
 #include "core/check/joints.h"
+#include "core/check/walls.h"
 #include "core/exchange/export.h"
 #include "core/mesh/ray_scene.h"
 #include "core/operations/common.h"
@@ -150,31 +151,10 @@ void check_triangles(const TriangleMesh& m, Lines& l) {
         static_cast<double>(slivers));
 }
 
-// A triangle that is wide enough for its normal to mean something.
-bool is_sound(const TriangleMesh& m, const std::array<std::uint32_t, 3>& t) {
-  constexpr double kThin = 40.0;  // longest edge ÷ height
-  double longest = 0.0;
-  for (std::size_t k = 0; k < 3; ++k)
-    longest = std::max(longest, distance(m.points[t[k]], m.points[t[(k + 1) % 3]]));
-  return longest * longest < kThin * 2.0 * length(area_of(m, t));
-}
-
 void check_thickness(const TriangleMesh& m, const RayScene& rays, Lines& l) {
-  std::vector<double> thick(m.triangles.size(), 1e300);
-  const double start = 1e-6 * box(m).size();
-  parallel_blocks(m.triangles.size(), 256, l.progress(), [&](std::size_t begin, std::size_t end) {
-    for (std::size_t k = begin; k < end; ++k) {
-      const Vec3 n = area_of(m, m.triangles[k]);
-      if (!is_sound(m, m.triangles[k])) continue;
-      const Vec3 out = normalized(n), at = middle_of(m, m.triangles[k]);
-      const auto hit = rays.first({at - out * start, -out});
-      if (!hit || hit->triangle == k || !is_sound(m, m.triangles[hit->triangle])) continue;
-      const Vec3 there = normalized(area_of(m, m.triangles[hit->triangle]));
-      if (dot(out, there) < -0.5) thick[k] = hit->distance + start;
-    }
-  });
+  const std::vector<double> thick = wall_thickness(m, rays, l.progress());
   const auto least = std::min_element(thick.begin(), thick.end());
-  if (least == thick.end() || *least > 1e299) return;
+  if (least == thick.end() || *least == kNoWall) return;
   const auto k = static_cast<std::size_t>(least - thick.begin());
   l.add("Thickness", good_if(*least >= l.limits().thickness),
         fmt::format("at least {:.3f} mm", *least), middle_of(m, m.triangles[k]), *least);

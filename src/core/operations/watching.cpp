@@ -222,11 +222,9 @@ ShapePtr watched_shape(const Document& d, const Part& part, Evaluator& evaluator
   const PartRef& ref = part.watch.against;
   const Part* other = ref.empty() ? nullptr : find_part(d, ref.part);
   if (other == nullptr) return nullptr;
-  const PartResult r = evaluator.evaluate(d, progress, {ref.part}).parts.at(ref.part);
-  if (ref.after == 0) return r.shape;
-  for (std::size_t k = 0; k < other->steps.size(); ++k)
-    if (other->steps[k].id == ref.after) return r.steps[k].shape;
-  return nullptr;  // that step is gone
+  if (ref.after != 0 && find_step(d, ref.after) == nullptr) return nullptr;  // that step is gone
+  const PartResult r = evaluator.evaluate_until(d, ref.part, ref.after, progress);
+  return r.shape;
 }
 
 namespace {
@@ -237,18 +235,6 @@ const Part& named_part(const Document& d, std::string_view name) {
   std::string list;
   for (const Part& p : d.parts) list += (list.empty() ? "" : ", ") + p.name;
   throw Error(fmt::format("There is no part '{}'. There are: {}.", name, list));
-}
-
-PartRef named_ref(const Document& d, std::string_view words) {
-  if (words.empty()) return {};
-  const auto slash = words.find('/');
-  const Part& part = named_part(d, words.substr(0, slash));
-  if (slash == std::string_view::npos) return part.id;
-  const std::string_view step = words.substr(slash + 1);
-  for (std::size_t k = 0; k < part.steps.size(); ++k)
-    if (part.steps[k].name == step || std::to_string(k + 1) == step)
-      return {part.id, part.steps[k].id};
-  throw Error(fmt::format("{} has no step '{}'.", part.name, step));
 }
 
 }  // namespace
@@ -268,7 +254,7 @@ Document with_watch_words(const Document& d, std::string_view words) {
     watch.band = band[0];
     other = other.substr(0, within);
   }
-  watch.against = named_ref(d, other);
+  watch.against = other.empty() ? PartRef{} : named_reference(d, other);
   return with_watch(d, part.id, watch);
 }
 

@@ -1,0 +1,194 @@
+#include "app/panels/material_card.h"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSlider>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "app/window/app_model.h"
+#include "core/document/materials.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr std::array<double Material::*, 4> kShares{&Material::roughness, &Material::metal,
+                                                    &Material::coat, &Material::translucency};
+// Warm and quiet ones first, then those that stand out.
+constexpr std::array<std::uint32_t, 14> kColours{0xC9A48C, 0xA8512F, 0xD8C3A5, 0xEFE9E2, 0xA9A29A,
+                                                 0x6F675D, 0x2D2A26, 0x0F6E84, 0x4FB3C8, 0x3E7C4F,
+                                                 0xB7791F, 0xB3372F, 0x6B4E71, 0x3B4F6B};
+
+QString text(std::string_view words) {
+  return QString::fromUtf8(words.data(), static_cast<qsizetype>(words.size()));
+}
+
+QString hex(std::uint32_t colour) {
+  return QString("#%1").arg(colour, 6, 16, QChar('0')).toUpper();
+}
+
+}  // namespace
+
+MaterialCard::MaterialCard(AppModel& model, QWidget* parent) : QDialog(parent), model_(model) {
+  setObjectName("material_card");
+  setWindowTitle(tr("Material"));
+  setAttribute(Qt::WA_DeleteOnClose);
+  auto* column = new QVBoxLayout(this);
+  name_ = new QLabel(this);
+  name_->setProperty("heading", true);
+  column->addWidget(name_);
+  which_ = new QComboBox(this);
+  which_->setObjectName("material_of");
+  which_->setAccessibleName(tr("Parts"));
+  which_->setToolTip(tr("Which parts a change goes to."));
+  which_->addItems({tr("the chosen part"), tr("the picked parts"), tr("all parts of its layer")});
+  column->addWidget(which_);
+  add_shelf();
+  add_shares();
+  add_colours();
+  connect(&model_, &AppModel::document_changed, this, &MaterialCard::refresh);
+  connect(&model_, &AppModel::chosen_changed, this, &MaterialCard::refresh);
+  refresh();
+}
+
+void MaterialCard::add_shelf() {
+  auto* grid = new QGridLayout;
+  int place = 0;
+  for (const ShelfMaterial& s : shelf_materials()) {
+    auto* button = new QPushButton(tr(s.label.data()), this);
+    button->setObjectName("material_" + text(s.name));
+    button->setAutoDefault(false);
+    button->setToolTip(tr("Gives the parts this material; their colour stays."));
+    connect(button, &QPushButton::clicked, this, [this, m = s.material] { give(m, {}); });
+    grid->addWidget(button, place / 3, place % 3);
+    ++place;
+  }
+  static_cast<QVBoxLayout*>(layout())->addLayout(grid);
+}
+
+void MaterialCard::add_shares() {
+  const std::array<std::pair<QString, QString>, 4> words{
+      {{tr("Roughness"), tr("0 mirrors, 100 is dull.")},
+       {tr("Metal"), tr("Reflections take the part's colour.")},
+       {tr("Clear coat"), tr("A smooth clear coat over it.")},
+       {tr("Translucency"), tr("Light that goes through it.")}}};
+  auto* grid = new QGridLayout;
+  for (std::size_t k = 0; k < kShares.size(); ++k) {
+    auto* slider = shares_[k] = new QSlider(Qt::Horizontal, this);
+    slider->setObjectName(QString("material_share_%1").arg(k));
+    slider->setRange(0, 100);
+    slider->setAccessibleName(words[k].first);
+    slider->setToolTip(words[k].second);
+    numbers_[k] = new QLabel(this);
+    numbers_[k]->setMinimumWidth(fontMetrics().horizontalAdvance("100 %"));
+    numbers_[k]->setAlignment(Qt::AlignRight);
+    const int row = static_cast<int>(k);
+    grid->addWidget(new QLabel(words[k].first, this), row, 0);
+    grid->addWidget(slider, row, 1);
+    grid->addWidget(numbers_[k], row, 2);
+    connect(slider, &QSlider::valueChanged, this, [this, k](int value) {
+      const Part* part = find_part(model_.document(), model_.chosen_part());
+      if (refreshing_ || part == nullptr) return;
+      Material m = part->material;
+      m.*kShares[k] = value / 100.0;
+      give(m, QString("material %1").arg(k));
+    });
+    connect(slider, &QSlider::sliderReleased, this, [this] { model_.close_merge(); });
+  }
+  static_cast<QVBoxLayout*>(layout())->addLayout(grid);
+}
+
+void MaterialCard::add_colours() {
+  auto* grid = new QGridLayout;
+  grid->setSpacing(4);
+  for (std::size_t k = 0; k < kColours.size(); ++k) {
+    auto* swatch = new QToolButton(this);
+    swatch->setObjectName(hex(kColours[k]));
+    swatch->setAccessibleName(tr("Colour %1").arg(hex(kColours[k])));
+    swatch->setToolTip(hex(kColours[k]));
+    QPixmap pixmap(18, 18);
+    pixmap.fill(QColor::fromRgb(kColours[k]));
+    swatch->setIcon(QIcon(pixmap));
+    connect(swatch, &QToolButton::clicked, this, [this, c = kColours[k]] { give_colour(c); });
+    grid->addWidget(swatch, static_cast<int>(k) / 7, static_cast<int>(k) % 7);
+  }
+  auto* column = static_cast<QVBoxLayout*>(layout());
+  column->addLayout(grid);
+  colour_ = new QLineEdit(this);
+  colour_->setObjectName("material_colour");
+  colour_->setAccessibleName(tr("Colour as red, green and blue"));
+  colour_->setToolTip(tr("Red, green and blue as #RRGGBB; Enter takes it."));
+  connect(colour_, &QLineEdit::returnPressed, this, [this] {
+    model_.attempt([&] { give_colour(colour_of(colour_->text().trimmed().toStdString())); });
+  });
+  column->addWidget(colour_);
+}
+
+std::vector<PartId> MaterialCard::parts() const {
+  const Part* chosen = find_part(model_.document(), model_.chosen_part());
+  if (chosen == nullptr) return {};
+  if (which_->currentIndex() == 1) return model_.picked_parts();
+  std::vector<PartId> all{chosen->id};
+  if (which_->currentIndex() == 2 && !chosen->layer.empty())
+    for (const Part& p : model_.document().parts)
+      if (p.layer == chosen->layer && p.id != chosen->id) all.push_back(p.id);
+  return all;
+}
+
+void MaterialCard::refresh() {
+  const Part* part = find_part(model_.document(), model_.chosen_part());
+  setEnabled(part != nullptr);
+  if (part == nullptr) {
+    name_->setText(tr("Choose a part."));
+    return;
+  }
+  refreshing_ = true;
+  const ShelfMaterial* shelf = shelf_material(part->material);
+  name_->setText(
+      QString("%1 · %2").arg(QString::fromStdString(part->name),
+                             shelf != nullptr ? text(shelf->label) : tr("own material")));
+  for (std::size_t k = 0; k < kShares.size(); ++k) {
+    const int percent = static_cast<int>(std::lround(100.0 * part->material.*kShares[k]));
+    shares_[k]->setValue(percent);
+    numbers_[k]->setText(tr("%1 %").arg(percent));
+  }
+  if (!colour_->hasFocus()) colour_->setText(hex(part->look.colour));
+  refreshing_ = false;
+}
+
+void MaterialCard::give(const Material& material, const QString& merge) {
+  model_.attempt([&] {
+    const auto change = [&](const Document& now) {
+      Document d = now;
+      for (const PartId id : parts()) d = with_material(d, id, material);
+      return d;
+    };
+    if (merge.isEmpty() || model_.trial())
+      model_.commit_beside(change, tr("Change material"));
+    else
+      model_.commit(change(model_.document()), tr("Change material"), merge);
+  });
+}
+
+void MaterialCard::give_colour(std::uint32_t colour) {
+  model_.attempt([&] {
+    model_.commit_beside(
+        [&](const Document& now) {
+          Document d = now;
+          for (const PartId id : parts()) {
+            Look look = find_part(d, id)->look;
+            look.colour = colour;
+            d = with_look(d, id, look);
+          }
+          return d;
+        },
+        tr("Change colour"));
+  });
+}
+
+}  // namespace evenclay

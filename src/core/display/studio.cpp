@@ -1,0 +1,338 @@
+#include "core/display/studio.h"
+
+#include <stb/stb_image_write.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+
+#include "core/base/angles.h"
+#include "core/base/error.h"
+#include "core/base/parallel.h"
+#include "core/base/smooth_step.h"
+#include "core/display/studio_room.h"
+#include "core/mesh/ray_scene.h"
+
+namespace evenclay {
+
+namespace {
+
+using Colour = Vec3;  // red, green, blue, 0..1
+
+constexpr Colour kTop{0.906, 0.886, 0.859}, kBottom{0.749, 0.722, 0.682};
+constexpr Colour kWarm{1.03, 1.0, 0.96}, kCool{0.95, 0.99, 1.05};
+constexpr double kHalfView = 15.0;  // degrees: half the view angle upwards, as the window has it
+
+Colour times(const Colour& a, const Colour& b) {
+  return {a.x * b.x, a.y * b.y, a.z * b.z};
+}
+Colour mixed(const Colour& a, const Colour& b, double t) {
+  return a + (b - a) * t;
+}
+
+// Numbers that look like chance and are the same every time.
+class Chance {
+ public:
+  Chance(std::size_t x, std::size_t y, int ray) {
+    state_ = x * 0x9E3779B97F4A7C15ULL ^ y * 0xC2B2AE3D27D4EB4FULL ^
+             static_cast<std::uint64_t>(ray) * 0x165667B19E3779F9ULL;
+    (void)next();
+  }
+  double next() {  // splitmix64 (G. Steele and others 2014)
+    std::uint64_t z = (state_ += 0x9E3779B97F4A7C15ULL);
+    z = (z ^ (z >> 30U)) * 0xBF58476D1CE4E5B9ULL;
+    z = (z ^ (z >> 27U)) * 0x94D049BB133111EBULL;
+    return static_cast<double>((z ^ (z >> 31U)) >> 11U) * 0x1.0p-53;
+  }
+
+ private:
+  std::uint64_t state_ = 0;
+};
+
+struct Model {
+  std::vector<float> vertices;
+  std::vector<std::uint32_t> indices, owner;
+  Box3 box;
+};
+
+Model together(const std::vector<StudioPart>& parts) {
+  Model m;
+  for (std::uint32_t p = 0; p < parts.size(); ++p) {
+    if (!parts[p].mesh || parts[p].mesh->indices.empty()) continue;
+    const auto first = static_cast<std::uint32_t>(m.vertices.size() / 6);
+    m.vertices.insert(m.vertices.end(), parts[p].mesh->vertices.begin(),
+                      parts[p].mesh->vertices.end());
+    for (const std::uint32_t i : parts[p].mesh->indices) m.indices.push_back(first + i);
+    m.owner.resize(m.indices.size() / 3, p);
+    m.box.add(parts[p].mesh->box);
+  }
+  return m;
+}
+
+Frame axes_of(const SavedView& v) {
+  const double yaw = radians(v.yaw), pitch = radians(v.pitch);
+  const Vec3 z{std::cos(pitch) * std::cos(yaw), std::cos(pitch) * std::sin(yaw), std::sin(pitch)};
+  const Vec3 x{-std::sin(yaw), std::cos(yaw), 0.0};
+  return {{}, x, cross(z, x), z};
+}
+
+// A direction about `axis` whose chance is the cosine to it.
+Vec3 about(const Vec3& axis, double a, double b) {
+  const Vec3 side = normalized(cross(std::abs(axis.z) < 0.9 ? Vec3{0, 0, 1} : Vec3{1, 0, 0}, axis));
+  const Vec3 other = cross(axis, side);
+  const double r = std::sqrt(a), turn = 2.0 * std::numbers::pi * b;
+  return normalized(side * (r * std::cos(turn)) + other * (r * std::sin(turn)) +
+                    axis * std::sqrt(std::max(0.0, 1.0 - a)));
+}
+
+struct Shaded {
+  Colour colour;
+  double alpha = 1.0;
+};
+
+class Studio {
+ public:
+  Studio(const std::vector<StudioPart>& parts, const StudioPicture& wish)
+      : parts_(parts),
+        wish_(wish),
+        model_(together(parts)),
+        scene_(model_.vertices, 6, model_.indices) {
+    if (model_.indices.empty())
+      throw Error("There is nothing to be seen: no part with a surface is visible.");
+    if (!(wish_.view.height > 0.0)) {
+      wish_.view.target = model_.box.centre();
+      const double aspect = static_cast<double>(wish.width) / wish.height;
+      wish_.view.height = std::max(model_.box.size(), 1.0) * 1.02 / std::min(1.0, aspect);
+    }
+    eye_ = axes_of(wish_.view);
+    const Vec3 up{0, 0, 1}, towards = cross(eye_.x, up);
+    key_ = normalized(eye_.x * -0.58 + up * 0.60 + towards * 0.34 + eye_.y * 0.16 + eye_.z * 0.12);
+    fill_ = normalized(eye_.x * 0.83 + eye_.y * 0.05 + eye_.z * 0.556);
+    start_ = 2e-5 * model_.box.size();
+    floor_ = model_.box.min.z - 0.006 * model_.box.size();
+  }
+
+  Shaded at(std::size_t x, std::size_t y, int k) const {
+    Chance chance(x, y, k);
+    const int across = std::max(1, static_cast<int>(std::lround(std::sqrt(wish_.rays))));
+    const double sx = static_cast<double>(x) + (k % across + chance.next()) / across,
+                 sy = static_cast<double>(y) + (k / across % across + chance.next()) / across;
+    return seen(ray_through(sx, sy), sy / wish_.height, chance);
+  }
+
+ private:
+  Ray ray_through(double x, double y) const {
+    const SavedView& v = wish_.view;
+    const double mm = v.height / wish_.height;
+    const Vec3 off =
+        eye_.x * ((x - 0.5 * wish_.width) * mm) - eye_.y * ((y - 0.5 * wish_.height) * mm);
+    const double far = v.perspective ? 0.5 * v.height / std::tan(radians(kHalfView))
+                                     : v.height + 4.0 * model_.box.size();
+    const Vec3 from = v.target + eye_.z * far;
+    if (!v.perspective) return {from + off, -eye_.z};
+    return {from, normalized(v.target + off - from)};
+  }
+
+  Shaded seen(Ray ray, double down, Chance& chance) const {
+    Colour sum{};
+    Colour tint{1, 1, 1};
+    constexpr int kMostLayers = 4;  // of what lets light through
+    for (int layer = 0; layer < kMostLayers; ++layer) {
+      const auto hit = scene_.first(ray, start_);
+      if (!hit) return ground(ray, down, sum, tint, chance);
+      const StudioPart& part = parts_[model_.owner[hit->triangle]];
+      const Vec3 place = ray.origin + ray.direction * hit->distance;
+      const Vec3 n = normal_at(*hit, ray.direction);
+      const double edge = std::pow(1.0 - std::max(0.0, -dot(n, ray.direction)), 5.0);
+      const double clear = 0.6 * part.material.translucency * (1.0 - edge);
+      const bool last = layer + 1 == kMostLayers;
+      const Colour own = shade(part, place, n, ray.direction, edge, chance);
+      sum += times(tint, own) * (last ? 1.0 : 1.0 - clear);
+      if (last || clear < 0.004) return {sum, 1.0};
+      tint = times(tint, mixed({1, 1, 1}, rgb(part.colour), 0.5)) * clear;
+      ray.origin = place;
+    }
+    return {sum, 1.0};
+  }
+
+  static Colour rgb(std::uint32_t c) {
+    return {((c >> 16U) & 255U) / 255.0, ((c >> 8U) & 255U) / 255.0, (c & 255U) / 255.0};
+  }
+
+  Vec3 normal_at(const TriangleHit& h, const Vec3& seen) const {
+    Vec3 n;
+    const double weights[] = {1.0 - h.b - h.c, h.b, h.c};
+    for (std::size_t k = 0; k < 3; ++k) {
+      const float* v = &model_.vertices[6UL * model_.indices[3 * h.triangle + k]];
+      n += Vec3{static_cast<double>(v[3]), static_cast<double>(v[4]), static_cast<double>(v[5])} *
+           weights[k];
+    }
+    n = length(n) > 1e-9 ? normalized(n) : -seen;
+    return dot(n, seen) > 0.15 ? -n : n;
+  }
+
+  bool free_way(const Vec3& from, const Vec3& way) const {
+    return !scene_.first({from, way}, 40.0 * start_).has_value();
+  }
+
+  Vec3 somewhere_in_key(Chance& chance) const {
+    constexpr double kBreadth = 0.24;
+    const Vec3 side = normalized(cross(key_, Vec3{0, 0, 1})), up = cross(side, key_);
+    const double r = kBreadth * std::sqrt(chance.next()),
+                 turn = 2.0 * std::numbers::pi * chance.next();
+    return normalized(key_ + side * (r * std::cos(turn)) + up * (r * std::sin(turn)));
+  }
+
+  // What the room shows that way: the room itself, or a part in plain light.
+  Colour mirrored(const Vec3& from, const Vec3& way, double rough) const {
+    const auto hit = scene_.first({from, way}, 40.0 * start_);
+    if (!hit) {
+      const double below = way.z < 0.0 ? smooth_step(std::clamp(-4.0 * way.z, 0.0, 1.0)) : 0.0;
+      return mixed(studio_room(way, rough), kBottom * 0.8, 0.5 * below);
+    }
+    const StudioPart& part = parts_[model_.owner[hit->triangle]];
+    const Vec3 n = normal_at(*hit, way);
+    return times(rgb(part.colour), light(n, std::max(0.0, dot(n, key_)) * 0.7, 0.5 + 0.5 * n.z));
+  }
+
+  Colour light(const Vec3& n, double key, double sky) const {
+    return Colour{0.16, 0.16, 0.16} + kCool * (0.33 * sky) + kWarm * (0.62 * key) +
+           kCool * (0.15 * std::max(0.0, dot(n, fill_))) + kWarm * (0.30 * (0.5 - 0.5 * n.z));
+  }
+
+  Colour shade(const StudioPart& part, const Vec3& place, const Vec3& n, const Vec3& seen,
+               double edge, Chance& chance) const {
+    const Material& m = part.material;
+    const Colour base = rgb(part.colour);
+    const Vec3 to_key = somewhere_in_key(chance);
+    const double facing_key = std::max(0.0, dot(n, to_key));
+    const bool lit = facing_key > 0.0 && free_way(place, to_key);
+    const Vec3 to_sky = about(n, chance.next(), chance.next());
+    // Blocked ways still bring light that others give back.
+    const double sky = free_way(place, to_sky) ? (to_sky.z > 0.0 ? 1.0 : 0.0) : 0.12;
+    const Colour diffuse = light(n, lit ? facing_key : 0.0, sky);
+
+    const double rough = std::max(0.04, m.roughness);
+    const Colour straight = mixed({0.04, 0.04, 0.04}, base, m.metal);
+    Colour share;
+    for (std::size_t k = 0; k < 3; ++k)
+      share[k] = straight[k] + (std::max(1.0 - rough, straight[k]) - straight[k]) * edge;
+    const double a2 = rough * rough * rough * rough;
+    const Vec3 half = normalized(to_key - seen);
+    const double nh = std::max(0.0, dot(n, half)), lobe = nh * nh * (a2 - 1.0) + 1.0;
+    const double glint =
+        lit ? std::min(a2 / (4.0 * std::numbers::pi * lobe * lobe), 3.0) * facing_key : 0.0;
+    const Vec3 bent =
+        normalized(mixed(n, about(n, chance.next(), chance.next()), 0.6 * rough * rough));
+    Vec3 way = seen - bent * (2.0 * dot(seen, bent));
+    if (dot(way, n) < 0.02) way = normalized(way + n * (0.02 - dot(way, n)));
+    const Colour mirror = mirrored(place, way, rough) + Colour{glint, glint, glint};
+    const double through =
+        m.translucency * (0.30 * (0.5 - 0.5 * dot(n, key_)) + 0.25 * edge + 0.12);
+    Colour made = times(times(base, diffuse) * (1.0 - m.metal), Colour{1, 1, 1} - share) +
+                  base * through + times(share, mirror);
+    if (m.coat > 0.0) made = coated(made, m.coat, place, n, seen, edge, lit ? nh : 0.0, facing_key);
+    return made;
+  }
+
+  Colour coated(const Colour& beneath, double coat, const Vec3& place, const Vec3& n,
+                const Vec3& seen, double edge, double nh, double facing_key) const {
+    constexpr double kSmooth = 0.0016;
+    const double lobe = nh * nh * (kSmooth - 1.0) + 1.0;
+    const double gloss = nh > 0.0
+                             ? std::min(kSmooth / (4.0 * std::numbers::pi * lobe * lobe), 2.0) *
+                                   facing_key * 0.3 * coat
+                             : 0.0;
+    const Vec3 way = seen - n * (2.0 * dot(seen, n));
+    return mixed(beneath, mirrored(place, way, 0.02), coat * (0.05 + 0.95 * edge)) +
+           Colour{gloss, gloss, gloss};
+  }
+
+  // Nothing but the ground, with the shadow that lies on it.
+  Shaded ground(const Ray& ray, double down, const Colour& sum, const Colour& tint,
+                Chance& chance) const {
+    double dark = 0.0;
+    if (ray.direction.z < -1e-6) {
+      const double t = (floor_ - ray.origin.z) / ray.direction.z;
+      const Vec3 place = ray.origin + ray.direction * t;
+      const Vec3 off = place - model_.box.centre();
+      const double fade =
+          1.0 -
+          smooth_step(std::clamp(
+              (std::hypot(off.x, off.y) / (1.3 * model_.box.size()) - 0.25) / 0.65, 0.0, 1.0));
+      if (t > 0.0 && fade > 0.0) {
+        const bool key = free_way(place, somewhere_in_key(chance));
+        const bool sky = free_way(place, about({0, 0, 1}, chance.next(), chance.next()));
+        dark = fade * ((key ? 0.0 : 0.40) + (sky ? 0.0 : 0.36));
+      }
+    }
+    constexpr Colour kShadow{0.10, 0.08, 0.07};
+    // In a picture without ground what has been seen through still counts as there.
+    if (wish_.transparent) {
+      const double before = std::max({1.0 - tint.x, 1.0 - tint.y, 1.0 - tint.z, 0.0});
+      const double alpha = before + (1.0 - before) * dark;
+      const Colour colour = sum + times(tint, kShadow) * dark;
+      return {alpha > 1e-6 ? colour * (1.0 / std::max(alpha, 1e-6)) : Colour{}, alpha};
+    }
+    const Colour backdrop = mixed(kTop, kBottom, std::clamp(down, 0.0, 1.0));
+    return {sum + times(tint, mixed(backdrop, kShadow, dark)), 1.0};
+  }
+
+  const std::vector<StudioPart>& parts_;
+  StudioPicture wish_;
+  Model model_;
+  RayScene scene_;
+  Frame eye_;
+  Vec3 key_, fill_;
+  double start_ = 0.0, floor_ = 0.0;
+};
+
+void put(void* context, void* data, int size) {
+  static_cast<std::string*>(context)->append(static_cast<const char*>(data),
+                                             static_cast<std::size_t>(size));
+}
+
+}  // namespace
+
+Pixels studio_picture(const std::vector<StudioPart>& parts, const StudioPicture& wish,
+                      Progress& progress) {
+  if (wish.width < 16 || wish.height < 16 || wish.width > 8192 || wish.height > 8192)
+    throw Error("A picture is 16 to 8192 pixels wide and high.");
+  if (wish.rays < 1 || wish.rays > 256) throw Error("A picture takes 1 to 256 rays a pixel.");
+  const Studio studio(parts, wish);
+  const auto width = static_cast<std::size_t>(wish.width),
+             height = static_cast<std::size_t>(wish.height);
+  Pixels pixels{wish.width, wish.height, std::vector<unsigned char>(4 * width * height)};
+  parallel_blocks(height, 4, progress, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t y = begin; y < end; ++y)
+      for (std::size_t x = 0; x < width; ++x) {
+        Vec3 sum;
+        double alpha = 0.0;
+        for (int k = 0; k < wish.rays; ++k) {
+          const Shaded s = studio.at(x, y, k);
+          sum += Vec3{std::clamp(s.colour.x, 0.0, 1.0), std::clamp(s.colour.y, 0.0, 1.0),
+                      std::clamp(s.colour.z, 0.0, 1.0)} *
+                 s.alpha;
+          alpha += s.alpha;
+        }
+        unsigned char* p = &pixels.bytes[4 * (y * width + x)];
+        for (std::size_t c = 0; c < 3; ++c)
+          p[c] = static_cast<unsigned char>(
+              std::lround(255.0 * std::clamp(alpha > 0.0 ? sum[c] / alpha : 0.0, 0.0, 1.0)));
+        p[3] = static_cast<unsigned char>(
+            std::lround(255.0 * std::clamp(alpha / wish.rays, 0.0, 1.0)));
+      }
+  });
+  return pixels;
+}
+
+std::string png_of(const Pixels& pixels) {
+  std::string png;
+  if (stbi_write_png_to_func(put, &png, pixels.width, pixels.height, 4, pixels.bytes.data(),
+                             4 * pixels.width) == 0)
+    throw Error("The picture could not be written. Make it smaller.");
+  return png;
+}
+
+}  // namespace evenclay

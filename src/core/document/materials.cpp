@@ -1,0 +1,119 @@
+#include "core/document/materials.h"
+
+#include <fmt/format.h>
+
+#include <array>
+#include <charconv>
+
+#include "core/base/error.h"
+
+namespace evenclay {
+
+namespace {
+
+constexpr std::array<ShelfMaterial, 6> kShelf{
+    {{"clay", "Clay", {}},
+     {"soft-touch", "Soft-touch", {.roughness = 0.55, .coat = 0.06}},
+     {"gloss", "Gloss", {.roughness = 0.25, .coat = 0.9}},
+     {"brushed-metal", "Brushed metal", {.roughness = 0.38, .metal = 1.0}},
+     {"woven", "Woven", {.roughness = 1.0}},
+     {"translucent", "Translucent", {.roughness = 0.3, .translucency = 0.7}}}};
+
+std::string_view trimmed(std::string_view text) {
+  while (!text.empty() && text.front() == ' ') text.remove_prefix(1);
+  while (!text.empty() && text.back() == ' ') text.remove_suffix(1);
+  return text;
+}
+
+double share(std::string_view text) {
+  double value = 0.0;
+  const char* end = text.data() + text.size();
+  const auto [at, error] = std::from_chars(text.data(), end, value);
+  if (error != std::errc() || at != end)
+    throw Error(fmt::format("'{}' is not a number from 0 to 1.", text));
+  return value;
+}
+
+void change(Material& material, std::uint32_t& colour, std::string_view word) {
+  if (word.starts_with('#')) {
+    colour = colour_of(word);
+    return;
+  }
+  for (const ShelfMaterial& s : kShelf)
+    if (s.name == word) {
+      material = s.material;
+      return;
+    }
+  const auto space = word.find(' ');
+  const std::string_view name = word.substr(0, space);
+  for (const auto& [field, value] : {std::pair{"roughness", &material.roughness},
+                                     {"metal", &material.metal},
+                                     {"coat", &material.coat},
+                                     {"translucency", &material.translucency}})
+    if (name == field && space != std::string_view::npos) {
+      *value = share(trimmed(word.substr(space)));
+      return;
+    }
+  std::string list;
+  for (const ShelfMaterial& s : kShelf)
+    list += std::string(list.empty() ? "" : ", ") + std::string(s.name);
+  throw Error(fmt::format(
+      "'{}' is no material. There are: {}; or write roughness, metal, coat or translucency and a "
+      "number from 0 to 1, or a colour such as #A8512F.",
+      word, list));
+}
+
+std::vector<PartId> parts_named(const Document& d, std::string_view name) {
+  constexpr std::string_view kLayer = "Layer:";
+  if (!name.starts_with(kLayer)) return {named_reference(d, name).part};
+  const std::string_view layer = name.substr(kLayer.size());
+  if (find_layer(d, layer) == nullptr) throw Error(fmt::format("There is no layer '{}'.", layer));
+  std::vector<PartId> parts;
+  for (const Part& p : d.parts)
+    if (p.layer == layer) parts.push_back(p.id);
+  return parts;
+}
+
+}  // namespace
+
+std::span<const ShelfMaterial> shelf_materials() {
+  return kShelf;
+}
+
+const ShelfMaterial* shelf_material(const Material& material) {
+  for (const ShelfMaterial& s : kShelf)
+    if (s.material == material) return &s;
+  return nullptr;
+}
+
+std::uint32_t colour_of(std::string_view text) {
+  std::uint32_t value = 0;
+  const char* end = text.data() + text.size();
+  const auto [at, error] =
+      std::from_chars(text.data() + std::min<std::size_t>(1, text.size()), end, value, 16);
+  if (text.size() != 7 || text[0] != '#' || error != std::errc() || at != end)
+    throw Error(fmt::format("'{}' is not a colour.", text.substr(0, 20)));
+  return value;
+}
+
+Document with_material_words(const Document& document, std::string_view words) {
+  const auto equal = words.find('=');
+  if (equal == std::string_view::npos)
+    throw Error(fmt::format("'{}' is not of the form Part=material.", words));
+  Document d = document;
+  for (const PartId id : parts_named(document, trimmed(words.substr(0, equal)))) {
+    const Part& part = *find_part(document, id);
+    Material material = part.material;
+    Look look = part.look;
+    std::string_view rest = words.substr(equal + 1);
+    while (!trimmed(rest).empty()) {
+      const auto comma = std::min(rest.find(','), rest.size());
+      change(material, look.colour, trimmed(rest.substr(0, comma)));
+      rest.remove_prefix(std::min(comma + 1, rest.size()));
+    }
+    d = with_look(with_material(d, id, material), id, look);
+  }
+  return d;
+}
+
+}  // namespace evenclay
