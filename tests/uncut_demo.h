@@ -27,27 +27,19 @@ inline Document uncut_demo() {
   while (part("Shell")->steps.size() > 3) d = without_step(d, part("Shell")->steps.back().id);
   d = without_step(d, part("Dimple tile")->steps.back().id);
   // What reads another part goes before it.
-  for (const char* name : {"Grip",
-                           "Grip clay scan",
-                           "Knob seat",
-                           "Lid outline",
-                           "Carry loop",
-                           "Clasp",
-                           "Badge",
-                           "Knob",
-                           "Knob profile",
-                           "Knob opening",
-                           "Foot",
-                           "Foot sides",
-                           "Foot front and back",
-                           "Case ribs",
-                           "Rib tile",
-                           "Case lid",
-                           "Case collar",
-                           "Case rim",
-                           "Side sketch",
+  for (const char* name : {"Foot print",     "Grip",
+                           "Grip clay scan", "Knob seat",
+                           "Lid outline",    "Carry loop",
+                           "Clasp",          "Badge",
+                           "Knob",           "Knob profile",
+                           "Knob opening",   "Foot",
+                           "Foot sides",     "Foot front and back",
+                           "Case ribs",      "Rib tile",
+                           "Case lid",       "Case collar",
+                           "Case rim",       "Side sketch",
                            "Waist cage"})
     d = without_part(d, part(name)->id);
+  while (!d.views.empty()) d = without_view(d, d.views.front().name);
   while (!d.layers.empty()) d = without_layer(d, d.layers.front().name);
   return d;
 }

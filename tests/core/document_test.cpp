@@ -34,7 +34,7 @@ const Surface& surface_of(const Evaluation& e, PartId part) {
 
 TEST_CASE("the demo evaluates without a failing step") {
   const Document d = make_demo();
-  REQUIRE(d.parts.size() == 24);
+  REQUIRE(d.parts.size() == 25);
   Evaluator evaluator;
   const Evaluation e = evaluate_all(d, evaluator);
   for (const Part& p : d.parts) {

@@ -150,6 +150,20 @@ TEST_CASE("the best lay needs the smallest rectangle, and a bed that is too smal
   CHECK_THROWS_AS(best_lay({}, {}, progress), Error);
 }
 
+TEST_CASE(
+    "a block tips over when its middle is above its edge, and is not laid on its narrow side") {
+  Progress progress;
+  // Half its width against half its height.
+  const TriangleMesh wall = box_mesh({7, 8, 9}, {60, 4, 40});
+  CHECK(lay_turned(wall, {}, {}).tips_at == Approx(std::atan2(2.0, 20.0) * 180 / pi));
+  CHECK(best_lay(wall, {}, progress).size.z == Approx(4.0));
+  CHECK(best_lay(wall, {}, progress).tips_at == Approx(std::atan2(20.0, 2.0) * 180 / pi));
+  // A cone's middle is a quarter of its height above its base.
+  const TriangleMesh cone = turned_mesh({{0, 0}, {20, 0}, {0, 40}}, 360);
+  CHECK(lay_turned(cone, {}, {}).tips_at == Approx(45 + 18.435).epsilon(1e-3));  // atan 20/10
+  CHECK(lay_turned(cone, {180, 0, 0}, {}).tips_at < 1.0);
+}
+
 TEST_CASE("a solid cube of plastic weighs its volume, and its thread has its length") {
   Progress progress;
   const std::vector<Slice> layers = slices(box_mesh({}, {10, 10, 10}), 0.2, progress);

@@ -68,7 +68,7 @@ TEST_CASE("with ground every pixel is opaque, and colours are those that were gi
   CHECK(middle[0] > 2 * middle[2]);
 }
 
-TEST_CASE("a mirror shows the room, a dull ball does not; a metal one mirrors in its colour") {
+TEST_CASE("a mirror shows the room, a dull ball does not, and a metal one mirrors in its colour") {
   // At the top of the ball the eye looks straight down and is sent straight up.
   const Vec3 up = studio_room({0, 0, 1}, 0.04);
   const Pixels mirror = picture({.roughness = 0.0, .metal = 1.0}, 0xFFFFFF, from_above());

@@ -31,7 +31,7 @@ TEST_CASE("info tells parts, steps, parameters and messages") {
   const Result r = run("info " + demo(folder));
   REQUIRE(r.status == 0);
   const Json j = Json::parse(r.out);
-  REQUIRE(j["parts"].size() == 24);
+  REQUIRE(j["parts"].size() == 25);
   CHECK(j["parts"][0]["name"] == "Shell");
   CHECK(j["parts"][0]["steps"][1]["parameters"]["points_u"] == 10);
   CHECK(j["parts"][0]["steps"][1]["message"] == "");

@@ -194,6 +194,7 @@ QTreeWidgetItem* PartsTree::layer_row(const QString& name) const {
 // A layer stands where its first part does; layers without parts come last.
 void PartsTree::rebuild() {
   list_->clear();
+  scrolled_to_ = 0;  // new rows are folded and scrolled as the choice wants it
   const Document& d = model_.document();
   std::map<std::string, QTreeWidgetItem*> layers;
   const auto layer_item = [&](const std::string& name) {
@@ -299,10 +300,11 @@ void PartsTree::show_choice() {
     if (QTreeWidgetItem* item = part_row(p.id))
       if (item->isExpanded() != (item == part)) item->setExpanded(item == part);
   QTreeWidgetItem* current = list_->currentItem();
-  if (QTreeWidgetItem* chosen = step_row(model_.chosen_step());
-      chosen != nullptr && part != nullptr)
-    if (chosen->parent() != part && chosen->parent() != nullptr)
-      chosen->parent()->setExpanded(true);
+  // What is folded beneath a step is unfolded while one of its steps is chosen.
+  const QTreeWidgetItem* chosen = step_row(model_.chosen_step());
+  if (part != nullptr && scrolled_to_ != model_.chosen_step())
+    for (int k = 0; k < part->childCount(); ++k)
+      part->child(k)->setExpanded(chosen != nullptr && chosen->parent() == part->child(k));
   const bool fits = current != nullptr && (current == part || kind_of(current) == row::Layer ||
                                            id_of(current) == model_.chosen_step());
   QTreeWidgetItem* step = step_row(model_.chosen_step());

@@ -44,7 +44,9 @@ void paint_tripod(QPainter& painter, const LayerInput& in) {
 
 // How far the lines of the floor grid are apart.
 void paint_spacing(QPainter& painter, const LayerInput& in) {
-  if (!in.settings.floor || box_of_all(in.model).empty()) return;
+  if (!in.settings.floor || in.settings.look == ModelLook::Presentation ||
+      box_of_all(in.model).empty())
+    return;
   painter.setPen(look::colours().quiet_ink);
   const double mm = floor_spacing(in.views.camera(0), in.views.rect(0));
   painter.drawText(QRectF(86, 34, 120, 18), Qt::AlignLeft | Qt::AlignVCenter,

@@ -117,7 +117,9 @@ void Refiner::begin(Making& m, const PictureKey& key, bool shadows) {
   }
   m.key = key;
   m.done = m.shown = 0;
-  m.count = shadows ? kShaded : kPlain;
+  // Materials cost twice as much as clay.
+  const int shaded = key.look == ModelLook::Presentation ? kShaded / 2 : kShaded;
+  m.count = shadows ? shaded : kPlain;
   m.sum->bind();
   auto* gl = QOpenGLContext::currentContext()->functions();
   gl->glClearColor(0, 0, 0, 0);

@@ -232,7 +232,8 @@ void main() {
   // Microfacets after B. Walter and others 2007 for the large light, Fresnel after C. Schlick 1994, the room for the rest.
   float rough = clamp(u_material.x, 0.04, 1.0);
   float facing = max(-dot(n, seen), 0.0);
-  float edge = pow(1.0 - facing, 5.0);
+  float edge = 1.0 - facing;
+  edge *= edge * edge * edge * edge;
   vec3 straight = mix(vec3(0.04), base, u_material.y);
   vec3 mirrored = straight + (max(vec3(1.0 - rough), straight) - straight) * edge;
   vec3 away_to = reflect(seen, n);
@@ -250,7 +251,8 @@ void main() {
   vec3 made = base * light * (1.0 - u_material.y) * (1.0 - mirrored) + through +
               mirrored * (room(away_to, rough) + glint);
   float coat = u_material.z * (0.05 + 0.95 * edge);
-  float gloss = min(0.0016 / (12.57 * pow(nh * nh * (0.0016 - 1.0) + 1.0, 2.0)), 2.0) * key * strength;
+  float polish = nh * nh * (0.0016 - 1.0) + 1.0;
+  float gloss = min(0.0016 / (12.57 * polish * polish), 2.0) * key * strength;
   made = mix(made, room(away_to, 0.02), coat) + u_material.z * 0.3 * gloss;
   colour = vec4(made, 1.0 - 0.6 * u_material.w * (1.0 - edge));
 #elif LOOK == 2

@@ -19,10 +19,13 @@ namespace evenclay {
 namespace {
 
 const std::map<QString, ModelLook>& looks_by_name() {
-  static const std::map<QString, ModelLook> looks{
-      {"isophotes", ModelLook::Isophotes}, {"surroundings", ModelLook::Surroundings},
-      {"draft", ModelLook::Draft},         {"thickness", ModelLook::Thickness},
-      {"gaussian", ModelLook::Gaussian},   {"mean-curvature", ModelLook::MeanCurvature}};
+  static const std::map<QString, ModelLook> looks{{"isophotes", ModelLook::Isophotes},
+                                                  {"surroundings", ModelLook::Surroundings},
+                                                  {"draft", ModelLook::Draft},
+                                                  {"thickness", ModelLook::Thickness},
+                                                  {"overhang", ModelLook::Overhang},
+                                                  {"gaussian", ModelLook::Gaussian},
+                                                  {"mean-curvature", ModelLook::MeanCurvature}};
   return looks;
 }
 
@@ -55,6 +58,26 @@ void MainWindow::show_grip(bool fitted) {
   view_->frame_all();
 }
 
+// The foot on its bed, in the colours of its overhangs or as layers.
+void MainWindow::show_print(bool layers) {
+  const Part* print = find_part(model_.document(), std::string_view("Foot print"));
+  if (print == nullptr) return;
+  const PartId part = print->id;
+  const StepId step = print->steps.front().id;
+  model_.commit_beside(
+      [=](const Document& d) {
+        return with_look(d, part, {0xA9A29A, true});
+      },
+      tr("Show part"));
+  model_.show_alone({part});
+  model_.choose_part(part);
+  if (layers)
+    model_.change_parameter(step, "show", "layers", tr("Show layers"), {});
+  else
+    view_->set(&ViewSettings::look, ModelLook::Overhang);
+  view_->frame_all();
+}
+
 bool MainWindow::show_named(const QString& name) {
   static const std::map<QString, int> stage_of{{"main", 2},           {"source", 0},
                                                {"grid", 1},           {"shape", 2},
@@ -81,7 +104,11 @@ bool MainWindow::show_named(const QString& name) {
                                                {"hover", 2},          {"border-surface", 0},
                                                {"curve", 0},          {"sketch", 0},
                                                {"profile", 0},        {"fill", 0},
-                                               {"cage", 2},           {"subdivision", 2}};
+                                               {"cage", 2},           {"subdivision", 2},
+                                               {"presentation", 6},   {"material", 6},
+                                               {"pictures", 6},       {"print", 6},
+                                               {"layers", 6},         {"frozen", 6},
+                                               {"overhang", 5}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -105,6 +132,18 @@ bool MainWindow::show_named(const QString& name) {
     choose("Shell", 1);
     editor_.set_net_visible(false);
     view_->set(&ViewSettings::look, ModelLook::Deviation);
+  }
+  if (name == "presentation" || name == "material" || name == "pictures") {
+    hide("Dimple tile");
+    editor_.set_net_visible(false);
+    view_->set(&ViewSettings::look, ModelLook::Presentation);
+    if (name == "material") show_material();
+    if (name == "pictures") show_pictures();
+  }
+  if (name == "print" || name == "layers") show_print(name == "layers");
+  if (name == "frozen") {
+    choose("Shell", 3);
+    model_.freeze(model_.chosen_step());
   }
   if (name == "scan" || name == "scan-clip") show_grip(name == "scan");
   if (const auto look = looks_by_name().find(name); look != looks_by_name().end()) {

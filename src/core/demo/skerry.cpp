@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/demo/finish.h"
 #include "core/document/evaluator.h"
 #include "core/operations/blend_parts.h"
 #include "core/operations/border_surface.h"
@@ -526,7 +527,8 @@ Document make_demo() {
   d = with_look(d, tile.part, {0xB79A7B, true});
   d = with_opening(with_knob(d), shell.part);
   d = with_lid_and_wall(with_knob_seat(d, shell.part), shell.part);
-  return with_sketch(in_layers(with_grip(with_badge(with_carry_loop(with_case(with_foot(d)))))));
+  return with_finish(
+      with_sketch(in_layers(with_grip(with_badge(with_carry_loop(with_case(with_foot(d))))))));
 }
 
 }  // namespace evenclay

@@ -412,7 +412,7 @@ void take_shown(const DisplayRequest& request, const PartResult& result, Display
     if (part->steps[k].id != request.shown_step && !last) continue;
     a.shown = result.steps[k].shape;
     a.shown_step = part->steps[k].id;
-    if (k > 0) a.before = result.steps[k - 1].shape;
+    if (k > 0 && !result.steps[k - 1].skipped) a.before = result.steps[k - 1].shape;
     a.pattern = result.steps[k].pattern;
     a.marks = result.steps[k].marks;
     take_hand(part->steps[k], result.steps[k], a);
@@ -468,6 +468,17 @@ std::vector<PartId> dependents(const Document& d, PartId part) {
   for (const Part& p : d.parts)
     if (p.id != part && is_visible(d, p) && reached.contains(p.id)) result.push_back(p.id);
   return result;
+}
+
+}  // namespace
+
+namespace {
+
+bool is_folded(const Part& part, StepId step) {
+  const std::size_t first = first_needed(part, part.steps.size());
+  for (std::size_t k = 0; k < first; ++k)
+    if (part.steps[k].id == step) return true;
+  return false;
 }
 
 }  // namespace
@@ -583,7 +594,13 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
   for (const Part* part : parts) {
     const Evaluation e = cache_->evaluator.evaluate(d, progress, {part->id});
     const PartResult& result = e.parts.at(part->id);
-    if (part->id == a.chosen) take_shown(request, result, a);
+    if (part->id == a.chosen) {
+      take_shown(request, result, a);
+      // What lies folded beneath a later step is computed only while it is looked at.
+      if (is_folded(*part, request.shown_step))
+        take_shown(request,
+                   cache_->evaluator.evaluate_until(d, a.chosen, request.shown_step, progress), a);
+    }
     take_messages(*part, result, a);
     const ShapePtr shape = part->id == a.chosen ? a.shown : result.shape;
     const Cache::Entry& entry = cache_->draw(shape, progress);

@@ -211,6 +211,11 @@ Outcome PrintCheckOperation::apply(const Shape&, const Inputs& inputs, Progress&
                        s);
   notes.insert(notes.begin(), fit_note(how, s.bed));
   TriangleMesh form = laid(mesh, how);
+  if (how.tips_at < 10.0)
+    notes.push_back(
+        fmt::format("It stands badly: it tips over when tilted by {:.0f}°. Give it a foot, or "
+                    "choose another lay.",
+                    how.tips_at));
   note_walls(form, s, notes, progress);
   notes.push_back(how.overhang < 0.5
                       ? fmt::format("Nothing leans over by more than {:g}°.", s.overhang)

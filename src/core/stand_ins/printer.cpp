@@ -91,9 +91,45 @@ bool fits_on(const Vec3& size, const Vec3& bed) {
   return size.x <= a && size.y <= b && size.z <= bed.z;
 }
 
-Lay measured(const TriangleMesh& m, Lay lay, const PrintSettings& s) {
+// The middle of what the form bounds, or of its skin when it is open.
+Vec3 middle_of(const TriangleMesh& m) {
+  const Vec3 about = box(m).centre();
+  Vec3 by_volume, by_area;
+  double volume = 0.0, skin = 0.0;
+  for (const Triangle& t : m.triangles) {
+    const Vec3 a = m.points[t[0]] - about, b = m.points[t[1]] - about, c = m.points[t[2]] - about;
+    const double v = dot(a, cross(b, c)), s = length(cross(b - a, c - a));
+    by_volume += (a + b + c) * (0.25 * v);
+    by_area += (a + b + c) * (s / 3.0);
+    volume += v;
+    skin += s;
+  }
+  if (check_edges(m).watertight() && std::abs(volume) > 1e-12) return about + by_volume / volume;
+  return skin > 0.0 ? about + by_area / skin : about;
+}
+
+// How far it may be tilted until its middle is above the border of what lies on the bed.
+double tips_at(const TriangleMesh& m, const Frame& f, double floor, double near,
+               const Vec3& middle) {
+  std::vector<Vec3> lies;
+  for (const Vec3& p : m.points)
+    if (dot(p, f.z) <= floor + near) lies.push_back({dot(p, f.x), dot(p, f.y), 0.0});
+  const std::vector<Vec3> h = hull(std::move(lies));
+  if (h.size() < 3) return 0.0;
+  const Vec3 at = turned(f, middle);
+  double least = 1e300;
+  for (std::size_t k = 0; k < h.size(); ++k) {
+    const Vec3 way = h[(k + 1) % h.size()] - h[k];
+    if (!(length(way) > 1e-12)) continue;
+    least = std::min(least, (way.x * (at.y - h[k].y) - way.y * (at.x - h[k].x)) / length(way));
+  }
+  return least > 0.0 ? std::atan2(least, at.z - floor) * 180.0 / std::numbers::pi : 0.0;
+}
+
+Lay measured(const TriangleMesh& m, Lay lay, const PrintSettings& s, const Vec3& middle) {
   double floor = 1e300;
   for (const Vec3& p : m.points) floor = std::min(floor, dot(p, lay.turn.z));
+  lay.tips_at = tips_at(m, lay.turn, floor, 0.5 * s.layer, middle);
   const double steep = -std::sin(radians(std::min(s.overhang, 89.9)));
   const double near = 0.5 * s.layer;
   for (const Triangle& t : m.triangles) {
@@ -172,24 +208,27 @@ Lay lay_turned(const TriangleMesh& mesh, const std::array<double, 3>& degrees,
       lay.turn = {{}, f.y, -f.x, f.z};
     }
   }
-  return measured(mesh, lay, settings);
+  return measured(mesh, lay, settings, middle_of(mesh));
 }
 
 Lay best_lay(const TriangleMesh& mesh, const PrintSettings& settings, Progress& progress) {
   if (mesh.triangles.empty()) throw Error("There is nothing to print: the part has no triangles.");
   const std::vector<Vec3> tried = candidates(mesh);
   std::vector<Lay> lays(tried.size());
+  const Vec3 middle = middle_of(mesh);
   parallel_blocks(tried.size(), 1, progress, [&](std::size_t begin, std::size_t end) {
     for (std::size_t k = begin; k < end; ++k) {
       Lay lay;
       lay.turn = with_least_rectangle(mesh, looking_down(tried[k]), lay.size);
-      lays[k] = measured(mesh, lay, settings);
+      lays[k] = measured(mesh, lay, settings, middle);
     }
   });
   const Vec3 extent = box(mesh).max - box(mesh).min;
   const double little = 0.02 * extent.x * extent.y * extent.z;
   const auto better = [&](const Lay& a, const Lay& b) {
+    constexpr double kStands = 10.0;
     if (a.fits != b.fits) return a.fits;
+    if ((a.tips_at >= kStands) != (b.tips_at >= kStands)) return a.tips_at >= kStands;
     if (std::abs(a.supported - b.supported) > little) return a.supported < b.supported;
     return a.size.z < b.size.z * (1.0 - 1e-9);
   };

@@ -36,7 +36,9 @@ struct Lay {
   Frame turn;             ///< the world's axes as the form's own are turned to them; no origin
   double overhang = 0.0;  ///< mm² that lean over by more than the angle and do not lie on the bed
   double supported =
-      0.0;    ///< mm³ beneath them down to the bed, as if nothing of the form were between
+      0.0;  ///< mm³ beneath them down to the bed, as if nothing of the form were between
+  double tips_at =
+      0.0;    ///< degrees by which it may be tilted before it falls over; 0: it does not stand
   Vec3 size;  ///< of its box, turned about the upright so that it needs the smallest rectangle
   bool fits = false;
 };
@@ -45,7 +47,7 @@ struct Lay {
 Lay lay_turned(const TriangleMesh& mesh, const std::array<double, 3>& degrees,
                const PrintSettings& settings);
 /// Of the directions in which much of the form's area looks, the axes and the diagonals between them, the one to lie on
-/// that fits the bed and has the least volume beneath its overhangs; of nearly equal ones (2 % of the form's box) the lowest. Throws Error
+/// that fits the bed, stands, and has the least volume beneath its overhangs; of nearly equal ones (2 % of the form's box) the lowest. Throws Error
 /// when there are no triangles, Cancelled.
 Lay best_lay(const TriangleMesh& mesh, const PrintSettings& settings, Progress& progress);
 /// The form on the middle of the bed, its lowest place at z = 0.
