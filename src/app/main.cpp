@@ -1,10 +1,11 @@
 // evenclay: the window program.
-//   evenclay [PROJECT] [--demo] [--shot FILE.png [--view NAME]]
+//   evenclay [PROJECT…] [--demo] [--shot FILE.png [--view NAME]]
 
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDialog>
 #include <QPainter>
+#include <QProcess>
 #include <QSettings>
 #include <QTimer>
 #include <cstdio>
@@ -77,7 +78,8 @@ int main(int argc, char** argv) {
   parser.setApplicationDescription("Even Clay: shaping organic product forms.");
   parser.addHelpOption();
   parser.addVersionOption();
-  parser.addPositionalArgument("project", "project to open", "[project]");
+  parser.addPositionalArgument("project", "projects to open, each in a window of its own",
+                               "[project...]");
   const QCommandLineOption demo("demo", "start with the demo project");
   const QCommandLineOption shot("shot", "write a picture of the window and quit", "file");
   const QCommandLineOption view("view", "state of the window for --shot", "name", "main");
@@ -87,8 +89,10 @@ int main(int argc, char** argv) {
   evenclay::look::choose_surface_format(parser.isSet(shot));
   evenclay::MainWindow window;
   if (parser.isSet(demo)) window.model().open_demo();
-  if (!parser.positionalArguments().isEmpty())
-    window.open_file(parser.positionalArguments().first());
+  const QStringList files = parser.positionalArguments();
+  if (!files.isEmpty()) window.open_file(files.first());
+  for (const QString& file : files.mid(1))
+    QProcess::startDetached(QApplication::applicationFilePath(), {file});
   if (parser.isSet(shot)) {
     window.resize(1280, 800);
     take_shot(window, parser.value(shot), parser.value(view));

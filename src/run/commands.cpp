@@ -269,7 +269,7 @@ int run_export(const RunOptions& o) {
   const bool failed = complain(d, e);
   std::vector<OutPart> parts;
   for (const Part* p : wanted)
-    parts.push_back({p->name, p->layer, p->look.colour, e.parts.at(p->id).shape});
+    parts.push_back({p->name, p->layer, p->look.colour, e.parts.at(p->id).shape, p->material});
   OutOptions options{.chord = o.chord, .text = o.text};
   for (const auto& [name, unit] :
        {std::pair{"cm", OutUnit::Centimetres}, {"m", OutUnit::Metres}, {"inch", OutUnit::Inches}})

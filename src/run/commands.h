@@ -23,6 +23,7 @@ struct RunOptions {
   std::string view, from;         ///< a saved view, or degrees about z and above the horizon
   bool transparent = false;
   int rays = 16;
+  int edge = 256;                    ///< of a small square picture, pixels
   std::string table;                 ///< of numbers, comma-separated
   std::vector<std::string> endings;  ///< of the files that each row of a table becomes
   bool json_errors = false;
@@ -36,8 +37,10 @@ int run_save(const RunOptions& options);
 int run_info(const RunOptions& options);
 int run_export(const RunOptions& options);
 int run_measure(const RunOptions& options);
+int run_compare(const RunOptions& options);
 int run_check(const RunOptions& options);
 int run_render(const RunOptions& options);
+int run_thumbnail(const RunOptions& options);
 int run_batch(const RunOptions& options);
 
 }  // namespace evenclay

@@ -120,6 +120,11 @@ int main(int argc, char** argv) {
   measure->add_option("--part", o.part, "part to measure")->required();
   measure->add_option("--against", o.against, "other part, for the deviation");
 
+  CLI::App* comparing = app.add_subcommand(
+      "compare", "JSON: what differs between an older version of a project and a newer one");
+  project(comparing);
+  comparing->add_option("newer", o.table, "the newer version")->required();
+
   CLI::App* check =
       app.add_subcommand("check", "JSON: what is wrong or right with each visible part");
   project(check);
@@ -140,6 +145,11 @@ int main(int argc, char** argv) {
   project(render);
   render->add_option("--out", o.out, "PNG file to write")->required();
   picture(render);
+  CLI::App* thumbnail =
+      app.add_subcommand("thumbnail", "write a small square picture of a project");
+  project(thumbnail);
+  thumbnail->add_option("--out", o.out, "PNG file to write")->required();
+  thumbnail->add_option("--edge", o.edge, "pixels")->check(CLI::Range(16, 1024));
   CLI::App* batch = app.add_subcommand(
       "batch", "make a variant for each row of a table of numbers, with its measures and files");
   project(batch);
@@ -168,8 +178,10 @@ int main(int argc, char** argv) {
     if (info->parsed()) return run_info(o);
     if (save->parsed()) return run_save(o);
     if (exporting->parsed()) return run_export(o);
+    if (comparing->parsed()) return run_compare(o);
     if (check->parsed()) return run_check(o);
     if (render->parsed()) return run_render(o);
+    if (thumbnail->parsed()) return run_thumbnail(o);
     if (batch->parsed()) return run_batch(o);
     return run_measure(o);
   } catch (const evenclay::Cancelled&) {

@@ -5,12 +5,15 @@
 #include <iostream>
 #include <iterator>
 #include <map>
+#include <nlohmann/json.hpp>
 #include <sstream>
 
 #include "core/display/studio.h"
+#include "core/document/compare.h"
 #include "core/document/evaluator.h"
 #include "core/document/project_file.h"
 #include "core/exchange/parts_out.h"
+#include "core/operations/catalogue.h"
 #include "core/operations/report.h"
 #include "run/batch.h"
 #include "run/commands.h"
@@ -82,7 +85,7 @@ void write_parts(const Document& d, const Evaluation& e, const std::vector<PartI
   std::vector<OutPart> parts;
   for (const PartId id : ids) {
     const Part& p = *find_part(d, id);
-    parts.push_back({p.name, p.layer, p.look.colour, e.parts.at(id).shape});
+    parts.push_back({p.name, p.layer, p.look.colour, e.parts.at(id).shape, p.material});
   }
   for (const std::string& name : export_parts(parts, file.string(), {.chord = o.chord}, *o.work))
     std::cerr << fmt::format("{} was left out: it cannot be written in this format.\n", name);
@@ -140,6 +143,53 @@ int run_render(const RunOptions& o) {
   const Evaluation e = Evaluator().evaluate(d, *o.work, ids);
   write_picture(d, e, ids, o, o.out);
   return complain(d, e) ? kStepFailed : 0;
+}
+
+namespace {
+
+nlohmann::ordered_json lines_json(const std::vector<ChangeLine>& lines) {
+  nlohmann::ordered_json list = nlohmann::ordered_json::array();
+  for (const ChangeLine& l : lines) {
+    nlohmann::ordered_json j{{"how", name_of(l.how)}, {"what", l.what}};
+    if (!l.before.empty()) j["before"] = l.before;
+    if (!l.after.empty()) j["after"] = l.after;
+    list.push_back(std::move(j));
+  }
+  return list;
+}
+
+}  // namespace
+
+int run_compare(const RunOptions& o) {
+  const Document before = opened(o), after = open_project(o.table, make_operation);
+  const ProgressPrinter printer(*o.work, o.progress);
+  const Comparison c = compare(before, after);
+  nlohmann::ordered_json j{{"same", c.same()}, {"numbers", lines_json(c.numbers)}};
+  j["parts"] = nlohmann::ordered_json::array();
+  Evaluator old_shapes, new_shapes;
+  for (const PartChange& p : c.parts) {
+    nlohmann::ordered_json part{{"name", p.name}, {"how", name_of(p.how)}};
+    if (p.how == Difference::Changed) {
+      part["changes"] = lines_json(p.lines);
+      const ShapePtr was =
+          old_shapes.evaluate(before, *o.work, {p.before}).parts.at(p.before).shape;
+      const ShapePtr is = new_shapes.evaluate(after, *o.work, {p.after}).parts.at(p.after).shape;
+      const Report r = report(*is, was.get(), {.area_and_volume = false}, *o.work);
+      if (r.deviation)
+        part["deviation"] = {{"max_mm", r.deviation->max}, {"mean_mm", r.deviation->mean}};
+    }
+    j["parts"].push_back(std::move(part));
+  }
+  std::cout << j.dump(2) << '\n';
+  return 0;
+}
+
+int run_thumbnail(const RunOptions& o) {
+  RunOptions small = o;
+  small.size = fmt::format("{0}x{0}", o.edge);
+  small.transparent = true;
+  small.rays = 9;
+  return run_render(small);
 }
 
 int run_batch(const RunOptions& o) {

@@ -10,6 +10,7 @@
 #include <QTreeWidget>
 #include <catch2/catch.hpp>
 
+#include "app/panels/compare_card.h"
 #include "app/panels/material_card.h"
 #include "app/panels/parts_tree.h"
 #include "app/panels/picture_card.h"
@@ -190,4 +191,35 @@ TEST_CASE("print check is tried on the chosen part, kept, and its layers are gon
   CHECK(w.window.model().document().parts.back().name == "Print check");
   w.window.run("undo");
   CHECK(find_part(w.window.model().document(), std::string_view("Print check")) == nullptr);
+}
+
+TEST_CASE("an older version is compared, and a part's deviation from it is shown and undone") {
+  Window w;
+  QTemporaryDir folder;
+  const QString file = folder.filePath("then.evenclay");
+  w.window.save_file(file);
+  w.settle();
+  // One radius is changed, so that the ball is off by a millimetre everywhere.
+  w.window.model().change_parameter(part(w, "Shell").steps[0].id, "radius", "53", "Change", {});
+  w.choose("Shell", 0);
+  w.window.compare_with(file);
+  w.settle();
+  auto* card = child_of<CompareCard>(w.window, "compare_card");
+  auto* list = child_of<QTreeWidget>(*card, "compare_list");
+  QTreeWidgetItem* row = list->findItems("Shell", Qt::MatchExactly).value(0);
+  REQUIRE(row != nullptr);
+  REQUIRE(row->childCount() == 1);
+  CHECK(row->child(0)->text(0) == "1 Sphere.radius");
+  CHECK(row->child(0)->text(1).contains("53"));
+  list->setCurrentItem(row);
+  const std::size_t parts = w.window.model().document().parts.size();
+  QTest::mouseClick(child_of<QPushButton>(*card, "compare_deviation"), Qt::LeftButton);
+  w.choose("Shell", 0);
+  CHECK(w.window.model().document().parts.size() > parts);
+  const auto gauges = w.window.model().gauges();
+  REQUIRE(gauges);
+  REQUIRE(gauges->watched);
+  CHECK(w.window.view().settings().look == ModelLook::Deviation);
+  w.window.run("undo");
+  CHECK(w.window.model().document().parts.size() == parts);
 }

@@ -98,6 +98,36 @@ constexpr double kBall = 4.0 / 3.0 * kPi * 8000.0, kRing = 2.0 * kPi * kPi * 15.
 
 }  // namespace
 
+TEST_CASE("materials come out of glTF and OBJ as another reader has them") {
+  const Folder folder;
+  Progress progress;
+  std::vector<OutPart> parts = two_parts();
+  parts[0].material = {.roughness = 0.25, .metal = 1.0};
+  parts[1].material = {.roughness = 0.5, .coat = 0.75, .translucency = 0.4};
+  for (const char* name : {"parts.glb", "parts.obj"}) {
+    INFO(name);
+    REQUIRE(export_parts(parts, folder / name, {}, progress).empty());
+    Assimp::Importer importer;
+    const aiScene* scene = importer.ReadFile((folder / name).string(), aiProcess_Triangulate);
+    REQUIRE(scene != nullptr);
+    std::vector<std::array<float, 3>> found;
+    for (unsigned k = 0; k < scene->mNumMaterials; ++k) {
+      const aiMaterial& m = *scene->mMaterials[k];
+      std::array<float, 3> values{-1.0F, -1.0F, 0.0F};
+      if (m.Get(AI_MATKEY_ROUGHNESS_FACTOR, values[0]) != AI_SUCCESS) continue;  // the reader's own
+      REQUIRE(m.Get(AI_MATKEY_METALLIC_FACTOR, values[1]) == AI_SUCCESS);
+      (void)m.Get(AI_MATKEY_CLEARCOAT_FACTOR, values[2]);
+      found.push_back(values);
+    }
+    REQUIRE(found.size() >= 2);  // behind them the reader puts one of its own
+    CHECK(found[0][0] == Approx(0.25));
+    CHECK(found[0][1] == Approx(1.0));
+    CHECK(found[1][0] == Approx(0.5));
+    CHECK(found[1][1] == Approx(0.0));
+    CHECK(found[1][2] == Approx(0.75));
+  }
+}
+
 TEST_CASE("meshes of several parts hold the volumes of the parts, in their unit") {
   const Folder folder;
   Progress progress;

@@ -279,7 +279,7 @@ TEST_CASE("print check lays a part on the bed and says what holds") {
   CHECK(box(mesh).min.z == Approx(0.0).margin(1e-9));
   CHECK(box(mesh).max.z == Approx(60.0).epsilon(1e-3));
   CHECK_THAT(ball.notes, Catch::Contains("Fits: 60.0 × 60.0 × 60.0 mm"));
-  CHECK_THAT(ball.notes, Catch::Contains("Watertight."));
+  CHECK_THAT(ball.notes, Catch::Contains("The triangles are watertight."));
   CHECK_THAT(ball.notes, Catch::Contains("300 layers"));
   // Below 45° lies the cap of height r (1 − √½): its area is 2 π r h (Archimedes).
   const double cap = 2.0 * pi * 30.0 * 30.0 * (1.0 - std::sqrt(0.5));

@@ -139,3 +139,18 @@ TEST_CASE("print check by the command line says bed, layers and material") {
   CHECK_THAT(notes, Catch::Contains("Fits: 40.0 × 40.0 × 40.0 mm"));
   CHECK_THAT(notes, Catch::Contains("200 layers"));
 }
+
+TEST_CASE("two versions are compared by the command line, with the deviation by formula") {
+  const Folder folder;
+  const std::string file = ball(folder), newer = folder / "newer.evenclay";
+  REQUIRE(run("save " + file + " --out " + newer + " --number size=21").status == 0);
+  const Result r = run("compare " + file + " " + newer);
+  REQUIRE(r.status == 0);
+  const Json j = Json::parse(r.out);
+  CHECK(j["same"] == false);
+  CHECK(j["numbers"][0]["what"] == "size");
+  CHECK(j["numbers"][0]["after"] == "21");
+  CHECK(j["parts"][0]["deviation"]["max_mm"].get<double>() == Approx(1.0).epsilon(1e-3));
+  CHECK(Json::parse(run("compare " + file + " " + file).out)["same"] == true);
+  CHECK(run("compare " + file + " /nowhere.evenclay").status == 3);
+}

@@ -25,6 +25,7 @@ class ChecksCard;
 class ExportCard;
 class MaterialCard;
 class PictureCard;
+class CompareCard;
 class StartCard;
 class Tour;
 class PartsTree;
@@ -54,6 +55,8 @@ class MainWindow : public QMainWindow {
   void offer_parts(const QString& file, const QString& name);
   static QString shelf_file();  ///< the user's own tiles, a project of their own
   void take_from_shelf();
+  /// Reads an older version beside the window and lists what differs.
+  void compare_with(const QString& file);
   void save_file(const QString& file, const AppModel::Then& next = {});
   /// Starts writing the chosen part in the background; a message says when it is done. False when
   /// it cannot start. `exporting()` is true meanwhile.
@@ -85,6 +88,7 @@ class MainWindow : public QMainWindow {
   void show_export();
   void show_material();
   void show_pictures();
+  void choose_compare();
   void add_views_menu(QMenu* menu);
   void add_stage_actions();
   void add_deliver_actions();
@@ -146,6 +150,7 @@ class MainWindow : public QMainWindow {
   QPointer<ExportCard> export_;
   QPointer<MaterialCard> material_;
   QPointer<PictureCard> pictures_;
+  QPointer<CompareCard> compare_;
   QLabel* project_name_ = nullptr;
   QMenu* recent_ = nullptr;
   bool exporting_ = false;

@@ -1,4 +1,9 @@
 // The actions of the stage Deliver: files out, and shapes kept as they are.
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QPushButton>
+
+#include "app/panels/compare_card.h"
 #include "app/panels/material_card.h"
 #include "app/panels/picture_card.h"
 #include "app/window/main_window.h"
@@ -91,6 +96,27 @@ void MainWindow::add_deliver_actions() {
           model_.save_lean(file);
       })
       .enabled_when = has_part;
+  add("compare", tr("Compare with…"),
+      tr("What differs between an older version of the project and this one: steps, numbers, and "
+         "the "
+         "deviation of a part."),
+      "git-compare", tr("Keep"), [this] { choose_compare(); });
+}
+
+void MainWindow::choose_compare() {
+  const QString file = QFileDialog::getOpenFileName(this, tr("Compare with"), last_folder(),
+                                                    tr("Even Clay projects (*.evenclay)"));
+  if (!file.isEmpty()) compare_with(file);
+}
+
+void MainWindow::compare_with(const QString& file) {
+  model_.read_project(file, [this, name = QFileInfo(file).completeBaseName()](Document&& older) {
+    if (compare_) compare_->close();
+    compare_ = new CompareCard(model_, std::move(older), name, this);
+    connect(compare_->findChild<QPushButton*>("compare_deviation"), &QPushButton::clicked, this,
+            [this] { view_->set(&ViewSettings::look, ModelLook::Deviation); });
+    compare_->show();
+  });
 }
 
 void MainWindow::show_pictures() {

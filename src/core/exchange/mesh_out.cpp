@@ -1,6 +1,7 @@
 // Mesh formats that hold several parts (parts_out.h).
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <array>
 #include <bit>
 #include <cstring>
@@ -13,6 +14,8 @@
 namespace evenclay {
 
 namespace {
+
+using Json = nlohmann::ordered_json;
 
 static_assert(std::endian::native == std::endian::little, "binary files here are little-endian");
 
@@ -76,9 +79,38 @@ std::string to_3mf(std::span<const OutMesh> meshes) {
       {{"[Content_Types].xml", kTypes}, {"_rels/.rels", kRelations}, {"3D/3dmodel.model", model}});
 }
 
+namespace {
+
+// Coat and light that goes through are extensions of their own (Khronos, KHR_materials_clearcoat and _transmission).
+Json material_json(const OutPart& part, const Json& colour) {
+  const Material& m = part.material;
+  Json j{{"name", part.name},
+         {"pbrMetallicRoughness", Json{{"baseColorFactor", colour},
+                                       {"metallicFactor", m.metal},
+                                       {"roughnessFactor", m.roughness}}},
+         {"doubleSided", true}};
+  if (m.coat > 0.0)
+    j["extensions"]["KHR_materials_clearcoat"] =
+        Json{{"clearcoatFactor", m.coat}, {"clearcoatRoughnessFactor", 0.04}};
+  if (m.translucency > 0.0)
+    j["extensions"]["KHR_materials_transmission"] = Json{{"transmissionFactor", m.translucency}};
+  return j;
+}
+
+// The extensions that the materials use, each once.
+Json used_extensions(const Json& materials) {
+  Json used = Json::array();
+  for (const Json& m : materials)
+    if (m.contains("extensions"))
+      for (const auto& [name, value] : m["extensions"].items())
+        if (std::find(used.begin(), used.end(), name) == used.end()) used.push_back(name);
+  return used;
+}
+
+}  // namespace
+
 // Source: Khronos Group, glTF 2.0 specification (ISO/IEC 12113), sections 3 and 4.4.
 std::string to_glb(std::span<const OutMesh> meshes) {
-  using Json = nlohmann::ordered_json;
   constexpr int kFloat = 5126, kUnsigned = 5125, kVertices = 34962, kIndices = 34963;
   Json j{{"asset", Json{{"version", "2.0"}, {"generator", "Even Clay"}}}, {"scene", 0}};
   std::string data;
@@ -133,11 +165,7 @@ std::string to_glb(std::span<const OutMesh> meshes) {
       colour.push_back(s <= 0.04045 ? s / 12.92 : std::pow((s + 0.055) / 1.055, 2.4));
     }
     colour.push_back(1.0);
-    materials.push_back(
-        Json{{"name", m.part->name},
-             {"pbrMetallicRoughness",
-              Json{{"baseColorFactor", colour}, {"metallicFactor", 0.0}, {"roughnessFactor", 0.6}}},
-             {"doubleSided", true}});
+    materials.push_back(material_json(*m.part, colour));
     list.push_back(
         Json{{"name", m.part->name},
              {"primitives",
@@ -154,6 +182,7 @@ std::string to_glb(std::span<const OutMesh> meshes) {
   j["scenes"] = Json::array({Json{{"nodes", Json::array({nodes.size() - 1})}}});
   j["nodes"] = std::move(nodes);
   j["meshes"] = std::move(list);
+  if (Json used = used_extensions(materials); !used.empty()) j["extensionsUsed"] = std::move(used);
   j["materials"] = std::move(materials);
   j["accessors"] = std::move(accessors);
   j["bufferViews"] = std::move(views);

@@ -128,8 +128,13 @@ void write_obj(std::span<const OutMesh> meshes, double scale, const std::filesys
     const OutMesh& m = meshes[k];
     const std::uint32_t c = m.part->colour;
     const auto share = [&](int shift) { return static_cast<double>((c >> shift) & 0xFFU) / 255.0; };
-    materials += fmt::format("newmtl part{}\nKd {:.4f} {:.4f} {:.4f}\nNs 30\n", k + 1, share(16),
-                             share(8), share(0));
+    // Metal and roughness by the names that readers have agreed on; the shine for those that know no others.
+    const Material& mat = m.part->material;
+    materials += fmt::format(
+        "newmtl part{}\nKd {:.4f} {:.4f} {:.4f}\nNs {:.1f}\nPr {:.4f}\nPm {:.4f}\nPc {:.4f}\nd "
+        "{:.4f}\n",
+        k + 1, share(16), share(8), share(0), 1.0 + 200.0 * (1.0 - mat.roughness), mat.roughness,
+        mat.metal, mat.coat, 1.0 - 0.6 * mat.translucency);
     fmt::format_to(out, "o {}\nusemtl part{}\n", clean(m.part->name), k + 1);
     for (const Vec3& p : m.mesh.points)
       fmt::format_to(out, "v {:.9g} {:.9g} {:.9g}\n", p.x * scale, p.y * scale, p.z * scale);

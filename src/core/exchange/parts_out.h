@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "core/base/progress.h"
-#include "core/document/shape.h"
+#include "core/document/document.h"
 
 namespace evenclay {
 
@@ -16,6 +16,7 @@ struct OutPart {
   std::string name, layer;          ///< the layer may be empty
   std::uint32_t colour = 0xC9A48C;  ///< 0xRRGGBB
   ShapePtr shape;
+  Material material = {};  ///< of glTF and OBJ
 };
 
 enum class OutUnit { Millimetres, Centimetres, Metres, Inches };

@@ -31,7 +31,7 @@ TriangleMesh triangles_of(const Shape& shape, bool repair, std::vector<std::stri
   if (mesh.triangles.empty()) throw Error("There is nothing to print: the part has no triangles.");
   const EdgeReport edges = check_edges(mesh);
   if (edges.watertight() && volume(mesh) > 0.0) {
-    notes.push_back("Watertight.");
+    notes.push_back("The triangles are watertight.");
     return mesh;
   }
   const std::string wrong =
