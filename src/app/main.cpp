@@ -7,12 +7,14 @@
 #include <QPainter>
 #include <QProcess>
 #include <QSettings>
+#include <QStandardPaths>
 #include <QTimer>
 #include <cstdio>
 
 #include "app/look/graphics.h"
 #include "app/look/style.h"
 #include "app/window/application.h"
+#include "app/window/crash_report.h"
 #include "app/window/main_window.h"
 #include "core/base/memory.h"
 
@@ -86,6 +88,10 @@ int main(int argc, char** argv) {
   parser.addOptions({demo, shot, view});
   parser.process(application);
 
+  const QString reports =
+      QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/reports";
+  const QString report = evenclay::untold_crash_report(reports);
+  evenclay::keep_crash_reports(reports);
   evenclay::look::choose_surface_format(parser.isSet(shot));
   evenclay::MainWindow window;
   if (parser.isSet(demo)) window.model().open_demo();
@@ -98,5 +104,10 @@ int main(int argc, char** argv) {
     take_shot(window, parser.value(shot), parser.value(view));
   }
   window.show();
+  if (!report.isEmpty())
+    window.model().say_trouble(
+        QObject::tr("An earlier run ended by a fault. What is known of it is in %1; File › Restore "
+                    "unsaved work brings back what was not saved.")
+            .arg(report));
   return QApplication::exec();
 }

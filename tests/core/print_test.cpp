@@ -290,10 +290,15 @@ TEST_CASE("print check lays a part on the bed and says what holds") {
   CHECK(ball.result.steps.front().marks.size() == 12);  // the edges of the bed's space
 
   const Checked layers = checked(d, {{"of", part}, {"show", "layers"}, {"shown", "100"}});
-  const auto& set = std::get<CurveSet>(*layers.result.shape);
-  CHECK(set.curves.size() > 100);
+  // 300 bands of 0.2 mm around circles of radius √(r² − (z − r)²): their area is that of the ball's zones laid upright,
+  // ∫ 2 π √(r² − (z − r)²) dz = π² r².
+  const auto& stack = std::get<TriangleMesh>(*layers.result.shape);
+  CHECK(area(stack) == Approx(pi * pi * 900.0).epsilon(0.01));
+  CHECK(box(stack).max.z == Approx(60.0).epsilon(1e-3));
   const Checked one = checked(d, {{"of", part}, {"show", "one_layer"}, {"shown", "50"}});
-  REQUIRE(std::get<CurveSet>(*one.result.shape).curves.size() == 1);
+  const auto& band = std::get<TriangleMesh>(*one.result.shape);
+  CHECK(box(band).max.z - box(band).min.z == Approx(0.2));
+  CHECK(box(band).max.x == Approx(30.0).epsilon(1e-3));
   const Checked large = checked(d, {{"of", part}, {"bed", "own"}, {"bed_width", "50"}});
   CHECK_THAT(large.notes,
              Catch::Contains("Does not fit") && Catch::Contains("too large by 10.0 mm"));

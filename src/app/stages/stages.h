@@ -42,7 +42,8 @@ struct ActionInfo {
   /// Asked whenever something changed; without it the action is always enabled (unchecked).
   std::function<bool()> enabled_when = {};
   std::function<bool()> checked_when = {};
-  QString needs = {};  ///< said on hover while it is dimmed
+  QString needs = {};               ///< said on hover while it is dimmed
+  QKeySequence delivered_key = {};  ///< before the user gave it another
 };
 
 }  // namespace evenclay

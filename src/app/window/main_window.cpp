@@ -25,6 +25,7 @@
 #include "app/panels/gauges_strip.h"
 #include "app/panels/hand_bar.h"
 #include "app/panels/history_list.h"
+#include "app/panels/keys_editor.h"
 #include "app/panels/numbers_card.h"
 #include "app/panels/parts_tree.h"
 #include "app/panels/section_card.h"
@@ -422,6 +423,17 @@ void MainWindow::show_keys() {
     if (!a.key.isEmpty()) row(a.key.toString(QKeySequence::NativeText), a.label + " – " + a.help);
   text->setHtml(html + "</table>");
   column->addWidget(text);
+  auto* change = new QPushButton(tr("Change keys…"), dialog);
+  change->setObjectName("change_keys");
+  change->setAutoDefault(false);
+  column->addWidget(change);
+  connect(change, &QPushButton::clicked, dialog, [this, dialog] {
+    dialog->close();
+    auto* editor = new KeysEditor(
+        actions_, [this](const QString& id, const QKeySequence& key) { change_key(id, key); },
+        this);
+    editor->show();
+  });
   dialog->show();
 }
 

@@ -44,6 +44,8 @@ class MainWindow : public QMainWindow {
   PartsTree& parts() { return *parts_; }
   HandBar& hand_bar() { return *hand_bar_; }
   const std::vector<ActionInfo>& actions() const { return actions_; }
+  /// Gives an action another key, which no other has, and keeps it.
+  void change_key(const QString& id, const QKeySequence& key);
   /// Runs the action of that id as if chosen from a menu; false when there is none.
   bool run(const QString& id);
 
@@ -127,6 +129,7 @@ class MainWindow : public QMainWindow {
   ShapeKinds chosen_kind() const;
   static QString tip_of(const ActionInfo& action);
   void show_keys();
+  void put_key(const ActionInfo& action);
   QString last_folder() const;
 
   QPointer<QDialog> keys_;  // the open sheet of keys

@@ -12,6 +12,7 @@
 #include "app/look/style.h"
 #include "app/window/find_action.h"
 #include "app/window/main_window.h"
+#include "app/window/own_keys.h"
 
 namespace evenclay {
 
@@ -22,23 +23,38 @@ void MainWindow::make_actions() {
   add_looking_actions();
   add_operation_actions();
   add_stage_actions();
+  take_own_keys(actions_);
   for (ActionInfo& a : actions_) {
     a.action = new QAction(look::icon(a.icon), a.label, this);
     a.action->setObjectName(a.id);
     a.action->setIconText("  " + a.label);  // what the rail's buttons show
     a.action->setCheckable(a.checkable);
-    a.action->setShortcut(a.key);
-    a.action->setToolTip(tip_of(a));
     a.action->setStatusTip(a.help);
-    // Single letters belong to the view: elsewhere they are text being typed.
-    const bool of_view = a.key == QKeySequence(QKeySequence::Delete);
-    const bool letter =
-        of_view || (a.key.count() == 1 &&
-                    !(a.key[0].keyboardModifiers() & (Qt::ControlModifier | Qt::AltModifier)) &&
-                    a.key[0].key() < Qt::Key_Escape);
-    a.action->setShortcutContext(letter ? Qt::WidgetShortcut : Qt::WindowShortcut);
+    put_key(a);
     connect(a.action, &QAction::triggered, this, a.run);
-    if (!letter) addAction(a.action);
+  }
+}
+
+// Single letters belong to the view: elsewhere they are text being typed.
+void MainWindow::put_key(const ActionInfo& a) {
+  a.action->setShortcut(a.key);
+  a.action->setToolTip(tip_of(a));
+  const bool of_view = a.key == QKeySequence(QKeySequence::Delete);
+  const bool letter =
+      of_view || (a.key.count() == 1 &&
+                  !(a.key[0].keyboardModifiers() & (Qt::ControlModifier | Qt::AltModifier)) &&
+                  a.key[0].key() < Qt::Key_Escape);
+  a.action->setShortcutContext(letter ? Qt::WidgetShortcut : Qt::WindowShortcut);
+  if (!letter) addAction(a.action);
+  if (letter && view_ != nullptr) view_->addAction(a.action);
+}
+
+void MainWindow::change_key(const QString& id, const QKeySequence& key) {
+  for (ActionInfo& a : actions_) {
+    if (a.id != id) continue;
+    a.key = key;
+    put_key(a);
+    keep_own_key(a, key);
   }
 }
 
@@ -176,22 +192,28 @@ void MainWindow::add_view_actions() {
                       Menu::Help,
                       false,
                       [this] { show_keys(); }});
-  actions_.push_back({"about",
-                      tr("About Even Clay"),
-                      tr("Version and licences."),
-                      "info",
-                      {},
-                      {},
-                      Menu::Help,
-                      false,
-                      [this] {
-                        QMessageBox::about(
-                            this, tr("About Even Clay"),
-                            tr("Even Clay %1\nShaping organic product forms with measured "
-                               "consequences.\n\nApache License 2.0. Fonts: Inter (SIL Open Font "
-                               "License). Icons: Lucide (ISC).")
-                                .arg(QApplication::applicationVersion()));
-                      }});
+  actions_.push_back(
+      {"about",
+       tr("About Even Clay"),
+       tr("Version and licences."),
+       "info",
+       {},
+       {},
+       Menu::Help,
+       false,
+       [this] {
+         QMessageBox::about(
+             this, tr("About Even Clay"),
+             tr("<p><b>Even Clay %1</b><br>Shaping organic product forms with measured "
+                "consequences. Apache License 2.0.</p>"
+                "<p>Ships: the typeface Inter (SIL Open Font License 1.1), icons by Lucide "
+                "(ISC).</p><p>Uses: Qt (LGPL 3), Open CASCADE Technology (LGPL 2.1 with "
+                "exception), Embree and oneTBB (Apache 2.0), Eigen (MPL 2.0), Assimp, libzip "
+                "and nanoflann (BSD), muParser (BSD), CLI11 (BSD), fmt, nlohmann json and "
+                "meshoptimizer (MIT), Clipper (Boost), stb (public domain). Their texts are "
+                "in /usr/share/doc.</p>")
+                 .arg(QApplication::applicationVersion()));
+       }});
 }
 
 void MainWindow::add_stage_actions() {

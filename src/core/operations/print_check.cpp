@@ -31,7 +31,7 @@ TriangleMesh triangles_of(const Shape& shape, bool repair, std::vector<std::stri
   if (mesh.triangles.empty()) throw Error("There is nothing to print: the part has no triangles.");
   const EdgeReport edges = check_edges(mesh);
   if (edges.watertight() && volume(mesh) > 0.0) {
-    notes.push_back("The triangles are watertight.");
+    notes.emplace_back("The triangles are watertight.");
     return mesh;
   }
   const std::string wrong =
@@ -109,22 +109,44 @@ std::vector<std::array<Vec3, 2>> bed_edges(const Vec3& size) {
   return edges;
 }
 
-// Outlines as closed lines; of many layers every n-th, so that there are at most a few thousand.
-CurveSet outlines(const std::vector<Slice>& layers, std::size_t first, std::size_t end) {
-  constexpr std::size_t kMost = 240, kMostPoints = 2000;
-  CurveSet set;
+// Each outline as an upright band of its layer's height, a little rounded in its light as laid material is. Of very many layers
+// every n-th, as high as n.
+TriangleMesh bands(const std::vector<Slice>& layers, double height, std::size_t first,
+                   std::size_t end) {
+  constexpr std::size_t kMost = 600, kMostPoints = 2000;
+  constexpr double kBulge = 0.5;  // how far the normals of a band's borders lean outwards along z
+  TriangleMesh m;
   const std::size_t step = std::max<std::size_t>(1, (end - first + kMost - 1) / kMost);
   for (std::size_t k = first; k < end; ++k) {
     if ((end - 1 - k) % step != 0) continue;
+    const double top = layers[k].z + 0.5 * height;
+    const double bottom = std::max(0.0, top - height * static_cast<double>(step));
     for (const std::vector<Vec3>& loop : layers[k].loops) {
-      std::vector<Vec3> places;
+      std::vector<Vec3> at;
       const std::size_t every = loop.size() / kMostPoints + 1;
       for (std::size_t n = 0; n < loop.size(); n += every)
-        if (places.empty() || distance(places.back(), loop[n]) > 1e-6) places.push_back(loop[n]);
-      if (places.size() > 3) set.curves.push_back(make_curve(std::move(places), 1, true));
+        if (at.empty() || distance(at.back(), loop[n]) > 1e-6) at.push_back(loop[n]);
+      if (at.size() < 3) continue;
+      const auto base = static_cast<std::uint32_t>(m.points.size());
+      const auto count = static_cast<std::uint32_t>(at.size());
+      for (std::uint32_t n = 0; n < count; ++n) {
+        const Vec3 way = at[(n + 1) % count] - at[(n + count - 1) % count];
+        // The inside is to the left. A spike has no side.
+        Vec3 out = normalized(Vec3{way.y, -way.x, 0.0});
+        if (out == Vec3{}) out = {1, 0, 0};
+        for (const double z : {bottom, top}) {
+          m.points.push_back({at[n].x, at[n].y, z});
+          m.normals.push_back(normalized(out + Vec3{0, 0, z == top ? kBulge : -kBulge}));
+        }
+      }
+      for (std::uint32_t n = 0; n < count; ++n) {
+        const std::uint32_t a = base + 2 * n, b = base + 2 * ((n + 1) % count);
+        m.triangles.push_back({a, b, b + 1});
+        m.triangles.push_back({a, b + 1, a + 1});
+      }
     }
   }
-  return set;
+  return m;
 }
 
 }  // namespace
@@ -178,8 +200,7 @@ void PrintCheckOperation::describe(ParameterVisitor& v) {
            overhang, {0.0, 90.0, "°", 5.0, 1});
   static constexpr std::array<Choice, 3> views{
       {{"form", "The form"}, {"layers", "Layers up to"}, {"one_layer", "One layer"}}};
-  visit_choice(v, {"show", "Show", "The form on its bed, or the outlines of its layers."}, shows,
-               views);
+  visit_choice(v, {"show", "Show", "The form on its bed, or its layers."}, shows, views);
   if (shows != PrintShows::Form)
     v.count({"shown", "Shown, % of height", "Up to where layers are shown, from the bed upwards."},
             shown, {1, 100, true});
@@ -236,7 +257,7 @@ Outcome PrintCheckOperation::apply(const Shape&, const Inputs& inputs, Progress&
   if (shows != PrintShows::Form && !layers.empty()) {
     const std::size_t end =
         std::max<std::size_t>(1, (layers.size() * static_cast<std::size_t>(shown) + 50) / 100);
-    outcome.shape = outlines(layers, shows == PrintShows::OneLayer ? end - 1 : 0, end);
+    outcome.shape = bands(layers, s.layer, shows == PrintShows::OneLayer ? end - 1 : 0, end);
   }
   outcome.marks = bed_edges(s.bed);
   return outcome;

@@ -10,7 +10,7 @@ enum class LayChoice { Stands, Best, Turned };
 enum class PrintShows { Form, Layers, OneLayer };
 
 /// K2: how a part would be printed: laid on a bed, its layers, what hangs over, what is too thin, time and material. A part
-/// of its own, triangles or outlines; the part it looks at is left as it is. See core/stand_ins/printer.h.
+/// of its own, of triangles; the part it looks at is left as it is. See core/stand_ins/printer.h.
 class PrintCheckOperation : public OperationOf<PrintCheckOperation> {
  public:
   PartRef of;
