@@ -105,10 +105,9 @@ bool MainWindow::show_named(const QString& name) {
                                                {"curve", 0},          {"sketch", 0},
                                                {"profile", 0},        {"fill", 0},
                                                {"cage", 2},           {"subdivision", 2},
-                                               {"presentation", 6},   {"material", 6},
-                                               {"pictures", 6},       {"print", 6},
-                                               {"layers", 6},         {"frozen", 6},
-                                               {"overhang", 5}};
+                                               {"material", 6},       {"pictures", 6},
+                                               {"print", 6},          {"layers", 6},
+                                               {"frozen", 6},         {"overhang", 5}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -133,7 +132,7 @@ bool MainWindow::show_named(const QString& name) {
     editor_.set_net_visible(false);
     view_->set(&ViewSettings::look, ModelLook::Deviation);
   }
-  if (name == "presentation" || name == "material" || name == "pictures") {
+  if (name == "deliver" || name == "material" || name == "pictures") {
     hide("Dimple tile");
     editor_.set_net_visible(false);
     view_->set(&ViewSettings::look, ModelLook::Presentation);
