@@ -223,3 +223,15 @@ TEST_CASE("an older version is compared, and a part's deviation from it is shown
   w.window.run("undo");
   CHECK(w.window.model().document().parts.size() == parts);
 }
+
+TEST_CASE("the turntable turns the model until the view is pressed") {
+  Window w;
+  const double before = w.window.view().camera(ViewName::Main).yaw;
+  REQUIRE(w.window.run("turntable"));
+  REQUIRE(QTest::qWaitFor(
+      [&] { return std::abs(w.window.view().camera(ViewName::Main).yaw - before) > 1.0; }, 10000));
+  QTest::mouseClick(&w.window.view(), Qt::LeftButton, {}, QPoint(40, 400));
+  const double stopped = w.window.view().camera(ViewName::Main).yaw;
+  QTest::qWait(150);
+  CHECK(w.window.view().camera(ViewName::Main).yaw == stopped);
+}

@@ -308,6 +308,7 @@ const std::map<QString, Drawing>& drawings() {
         {"M10 4h22l8 8v26h-30z", "M16 30Q24 10 34 30"}}},
       {"look_presentation", {{kHill}, {"M4 32Q24 -8 44 32", "M2 34h44M18 14q4-6 10-3", ""}}},
       {"look_overhang", {{"M16 36V16h22"}, {"M16 36V16h22", "M20 20l4 6M26 20l4 6M32 20l4 6"}}},
+      {"turntable", {{kHill}, {kHill, "M6 34q18 8 36 0M38 30l4 4-5 3", ""}}},
       {"material", {{kHill}, {kHill, "M16 22q6-12 14-8M13 28q2-2 3-4", ""}}},
       {"compare",
        {{"M6 30Q16 6 26 20", "M22 20Q32 34 42 10"},

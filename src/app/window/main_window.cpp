@@ -31,6 +31,7 @@
 #include "app/panels/section_card.h"
 #include "app/panels/settings_panel.h"
 #include "app/panels/take_parts_card.h"
+#include "app/view/turntable.h"
 #include "app/window/find_action.h"
 #include "app/window/start_card.h"
 #include "app/window/tour.h"
@@ -50,6 +51,8 @@ MainWindow::MainWindow()
   start_offer_ = new StartCard(
       actions_, [this](const QString& file) { leave([this, file] { open_file(file); }); }, view_);
   tour_ = new Tour(*this);
+  turntable_ = new Turntable(*view_);
+  connect(turntable_, &Turntable::changed, this, &MainWindow::refresh_actions);
   new SectionCard(*view_, editor_);
   new DeviationCard(model_, *view_);
   connect(&model_, &AppModel::document_changed, this, &MainWindow::refresh_actions);

@@ -26,6 +26,7 @@ class ExportCard;
 class MaterialCard;
 class PictureCard;
 class CompareCard;
+class Turntable;
 class StartCard;
 class Tour;
 class PartsTree;
@@ -154,6 +155,7 @@ class MainWindow : public QMainWindow {
   QPointer<MaterialCard> material_;
   QPointer<PictureCard> pictures_;
   QPointer<CompareCard> compare_;
+  Turntable* turntable_ = nullptr;
   QLabel* project_name_ = nullptr;
   QMenu* recent_ = nullptr;
   bool exporting_ = false;

@@ -6,6 +6,7 @@
 #include "app/panels/compare_card.h"
 #include "app/panels/material_card.h"
 #include "app/panels/picture_card.h"
+#include "app/view/turntable.h"
 #include "app/window/main_window.h"
 #include "core/operations/frozen.h"
 
@@ -51,6 +52,13 @@ void MainWindow::add_deliver_actions() {
           });
   show.checkable = true;
   show.checked_when = [this] { return view_->settings().look == ModelLook::Presentation; };
+  ActionInfo& turns =
+      add("turntable", tr("Turntable"),
+          tr("Turns the model slowly, until it is pressed again or the view is turned by "
+             "hand."),
+          "rotate-3d", tr("Pictures"), [this] { turntable_->turn(!turntable_->turning()); });
+  turns.checkable = true;
+  turns.checked_when = [this] { return turntable_->turning(); };
   ActionInfo& material = add(
       "material", tr("Material…"),
       tr("What a part is made of: the shelf, roughness, metal, clear coat, translucency, and its "
