@@ -73,7 +73,7 @@ void write_picture(const Document& d, const Evaluation& e, const std::vector<Par
     constexpr DisplayQuality kFine{1e-4, 2'000'000};
     parts.push_back(
         {std::make_shared<const DisplayMesh>(display_mesh(*e.parts.at(id).shape, kFine, *o.work)),
-         part.look.colour, part.material});
+         part.look.colour, part.material, kind_of(*e.parts.at(id).shape) == kMesh});
   }
   const auto [width, height] = size_of(o.size);
   const StudioPicture wish{width, height, view_of(d, o), o.transparent, o.rays};

@@ -102,6 +102,21 @@ TEST_CASE("what lets light through shows what stands behind it") {
   CHECK(open[0] - open[1] > 25);
 }
 
+TEST_CASE("what lies on another part is seen, even where it dips a little beneath its skin") {
+  Progress progress;
+  const auto see = [&](bool on_top) {
+    // Two balls of nearly one radius: the red one lies 0.05 mm beneath the white one.
+    const std::vector<StudioPart> parts{
+        {ball({0, 0, 20}, 20), 0xFFFFFF, {.roughness = 1.0}},
+        {ball({0, 0, 20}, 19.95), 0xFF0000, {.roughness = 1.0}, on_top}};
+    return pixel(studio_picture(parts, from_above(), progress), 50, 50);
+  };
+  const auto hidden = see(false), shown = see(true);
+  CHECK(hidden[1] > 150);
+  CHECK(shown[0] > 3 * shown[1]);
+  CHECK(shown[0] > 120);  // and in the light: the white ball throws no shadow on it
+}
+
 TEST_CASE("a picture is the same each time") {
   const Pixels all = picture({.roughness = 0.3, .coat = 0.5}, 0xC9A48C, from_above());
   const Pixels again = picture({.roughness = 0.3, .coat = 0.5}, 0xC9A48C, from_above());

@@ -122,7 +122,8 @@ std::vector<StudioPart> PictureCard::parts() const {
   for (const Part& part : model_.document().parts) {
     const auto found = model_.drawn().find(part.id);
     if (model_.is_shown(part) && found != model_.drawn().end() && found->second.mesh)
-      all.push_back({found->second.mesh, part.look.colour, part.material});
+      all.push_back({found->second.mesh, part.look.colour, part.material,
+                     found->second.shape && kind_of(*found->second.shape) == kMesh});
   }
   return all;
 }

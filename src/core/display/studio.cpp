@@ -110,6 +110,7 @@ class Studio {
     key_ = normalized(eye_.x * -0.58 + up * 0.60 + towards * 0.34 + eye_.y * 0.16 + eye_.z * 0.12);
     fill_ = normalized(eye_.x * 0.83 + eye_.y * 0.05 + eye_.z * 0.556);
     start_ = 2e-5 * model_.box.size();
+    close_ = 2.5e-3 * model_.box.size();
     floor_ = model_.box.min.z - 0.006 * model_.box.size();
   }
 
@@ -139,9 +140,13 @@ class Studio {
     Colour tint{1, 1, 1};
     constexpr int kMostLayers = 4;  // of what lets light through
     for (int layer = 0; layer < kMostLayers; ++layer) {
-      const auto hit = scene_.first(ray, start_);
+      auto hit = scene_.first(ray, start_);
+      if (hit && !part_of(*hit).on_top)
+        if (const auto next = scene_.first(ray, hit->distance + 0.1 * start_);
+            next && part_of(*next).on_top && next->distance < hit->distance + close_)
+          hit = next;
       if (!hit) return ground(ray, down, sum, tint, chance);
-      const StudioPart& part = parts_[model_.owner[hit->triangle]];
+      const StudioPart& part = part_of(*hit);
       const Vec3 place = ray.origin + ray.direction * hit->distance;
       const Vec3 n = normal_at(*hit, ray.direction);
       const double edge = std::pow(1.0 - std::max(0.0, -dot(n, ray.direction)), 5.0);
@@ -172,8 +177,15 @@ class Studio {
     return dot(n, seen) > 0.15 ? -n : n;
   }
 
-  bool free_way(const Vec3& from, const Vec3& way) const {
-    return !scene_.first({from, way}, 40.0 * start_).has_value();
+  const StudioPart& part_of(const TriangleHit& hit) const {
+    return parts_[model_.owner[hit.triangle]];
+  }
+
+  // From where on something is in the way of what leaves a part: what it lies on is not.
+  double leaves(const StudioPart& part) const { return part.on_top ? close_ : 40.0 * start_; }
+
+  bool free_way(const Vec3& from, const Vec3& way, double begin) const {
+    return !scene_.first({from, way}, begin).has_value();
   }
 
   Vec3 somewhere_in_key(Chance& chance) const {
@@ -185,13 +197,13 @@ class Studio {
   }
 
   // What the room shows that way: the room itself, or a part in plain light.
-  Colour mirrored(const Vec3& from, const Vec3& way, double rough) const {
-    const auto hit = scene_.first({from, way}, 40.0 * start_);
+  Colour mirrored(const Vec3& from, const Vec3& way, double rough, double begin) const {
+    const auto hit = scene_.first({from, way}, begin);
     if (!hit) {
       const double below = way.z < 0.0 ? smooth_step(std::clamp(-4.0 * way.z, 0.0, 1.0)) : 0.0;
       return mixed(studio_room(way, rough), kBottom * 0.8, 0.5 * below);
     }
-    const StudioPart& part = parts_[model_.owner[hit->triangle]];
+    const StudioPart& part = part_of(*hit);
     const Vec3 n = normal_at(*hit, way);
     return times(rgb(part.colour), light(n, std::max(0.0, dot(n, key_)) * 0.7, 0.5 + 0.5 * n.z));
   }
@@ -207,10 +219,10 @@ class Studio {
     const Colour base = rgb(part.colour);
     const Vec3 to_key = somewhere_in_key(chance);
     const double facing_key = std::max(0.0, dot(n, to_key));
-    const bool lit = facing_key > 0.0 && free_way(place, to_key);
+    const bool lit = facing_key > 0.0 && free_way(place, to_key, leaves(part));
     const Vec3 to_sky = about(n, chance.next(), chance.next());
     // Blocked ways still bring light that others give back.
-    const double sky = free_way(place, to_sky) ? (to_sky.z > 0.0 ? 1.0 : 0.0) : 0.12;
+    const double sky = free_way(place, to_sky, leaves(part)) ? (to_sky.z > 0.0 ? 1.0 : 0.0) : 0.12;
     const Colour diffuse = light(n, lit ? facing_key : 0.0, sky);
 
     const double rough = std::max(0.04, m.roughness);
@@ -227,17 +239,18 @@ class Studio {
         normalized(mixed(n, about(n, chance.next(), chance.next()), 0.6 * rough * rough));
     Vec3 way = seen - bent * (2.0 * dot(seen, bent));
     if (dot(way, n) < 0.02) way = normalized(way + n * (0.02 - dot(way, n)));
-    const Colour mirror = mirrored(place, way, rough) + Colour{glint, glint, glint};
+    const Colour mirror = mirrored(place, way, rough, leaves(part)) + Colour{glint, glint, glint};
     const double through =
         m.translucency * (0.30 * (0.5 - 0.5 * dot(n, key_)) + 0.25 * edge + 0.12);
     Colour made = times(times(base, diffuse) * (1.0 - m.metal), Colour{1, 1, 1} - share) +
                   base * through + times(share, mirror);
-    if (m.coat > 0.0) made = coated(made, m.coat, place, n, seen, edge, lit ? nh : 0.0, facing_key);
+    if (m.coat > 0.0)
+      made = coated(made, m.coat, place, n, seen, edge, lit ? nh : 0.0, facing_key, leaves(part));
     return made;
   }
 
   Colour coated(const Colour& beneath, double coat, const Vec3& place, const Vec3& n,
-                const Vec3& seen, double edge, double nh, double facing_key) const {
+                const Vec3& seen, double edge, double nh, double facing_key, double begin) const {
     constexpr double kSmooth = 0.0016;
     const double lobe = nh * nh * (kSmooth - 1.0) + 1.0;
     const double gloss = nh > 0.0
@@ -245,7 +258,7 @@ class Studio {
                                    facing_key * 0.3 * coat
                              : 0.0;
     const Vec3 way = seen - n * (2.0 * dot(seen, n));
-    return mixed(beneath, mirrored(place, way, 0.02), coat * (0.05 + 0.95 * edge)) +
+    return mixed(beneath, mirrored(place, way, 0.02, begin), coat * (0.05 + 0.95 * edge)) +
            Colour{gloss, gloss, gloss};
   }
 
@@ -262,8 +275,9 @@ class Studio {
           smooth_step(std::clamp(
               (std::hypot(off.x, off.y) / (1.3 * model_.box.size()) - 0.25) / 0.65, 0.0, 1.0));
       if (t > 0.0 && fade > 0.0) {
-        const bool key = free_way(place, somewhere_in_key(chance));
-        const bool sky = free_way(place, about({0, 0, 1}, chance.next(), chance.next()));
+        const bool key = free_way(place, somewhere_in_key(chance), 40.0 * start_);
+        const bool sky =
+            free_way(place, about({0, 0, 1}, chance.next(), chance.next()), 40.0 * start_);
         dark = fade * ((key ? 0.0 : 0.40) + (sky ? 0.0 : 0.36));
       }
     }
@@ -285,7 +299,7 @@ class Studio {
   RayScene scene_;
   Frame eye_;
   Vec3 key_, fill_;
-  double start_ = 0.0, floor_ = 0.0;
+  double start_ = 0.0, close_ = 0.0, floor_ = 0.0;
 };
 
 void put(void* context, void* data, int size) {
@@ -317,9 +331,11 @@ Pixels studio_picture(const std::vector<StudioPart>& parts, const StudioPicture&
           alpha += s.alpha;
         }
         unsigned char* p = &pixels.bytes[4 * (y * width + x)];
+        // Rounded up or down by chance, so that slow changes have no bands.
+        const double round = Chance(x, y, -1).next();
         for (std::size_t c = 0; c < 3; ++c)
           p[c] = static_cast<unsigned char>(
-              std::lround(255.0 * std::clamp(alpha > 0.0 ? sum[c] / alpha : 0.0, 0.0, 1.0)));
+              std::clamp(255.0 * (alpha > 0.0 ? sum[c] / alpha : 0.0) + round, 0.0, 255.0));
         p[3] = static_cast<unsigned char>(
             std::lround(255.0 * std::clamp(alpha / wish.rays, 0.0, 1.0)));
       }

@@ -13,6 +13,8 @@ struct StudioPart {
   std::shared_ptr<const DisplayMesh> mesh;
   std::uint32_t colour = 0xC9A48C;
   Material material = {};
+  /// Lies closely on others, as a pattern does on its target: where both are within 0.25 % of the size, this one is seen.
+  bool on_top = false;
 };
 
 struct StudioPicture {
