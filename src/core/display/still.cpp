@@ -1,15 +1,12 @@
 #include "core/display/still.h"
 
-#include <stb/stb_image_write.h>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
 
-#include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
-#include "core/mesh/ray_scene.h"
+#include "core/display/ray_model.h"
 
 namespace evenclay {
 
@@ -18,34 +15,6 @@ namespace {
 using Colour = std::array<double, 3>;
 constexpr Colour kPaper{0.937, 0.918, 0.890}, kMark{0.06, 0.43, 0.52};
 constexpr int kAcross = 2;  // rays a pixel each way
-
-// All parts as one mesh of positions and normals, and whose each triangle is.
-struct Model {
-  std::vector<float> vertices;
-  std::vector<std::uint32_t> indices, owner;
-  Box3 box;
-};
-
-Model together(const std::vector<StillPart>& parts) {
-  Model m;
-  for (std::uint32_t p = 0; p < parts.size(); ++p) {
-    if (!parts[p].mesh) continue;
-    const auto first = static_cast<std::uint32_t>(m.vertices.size() / 6);
-    m.vertices.insert(m.vertices.end(), parts[p].mesh->vertices.begin(),
-                      parts[p].mesh->vertices.end());
-    for (const std::uint32_t i : parts[p].mesh->indices) m.indices.push_back(first + i);
-    m.owner.resize(m.indices.size() / 3, p);
-    if (!parts[p].mesh->indices.empty()) m.box.add(parts[p].mesh->box);
-  }
-  return m;
-}
-
-Frame seen_from(const StillView& v) {
-  const double yaw = radians(v.yaw), pitch = radians(v.pitch);
-  const Vec3 z{std::cos(pitch) * std::cos(yaw), std::cos(pitch) * std::sin(yaw), std::sin(pitch)};
-  const Vec3 x{-std::sin(yaw), std::cos(yaw), 0.0};
-  return {{}, x, cross(z, x), z};
-}
 
 Colour lit(std::uint32_t rgb, Vec3 n, const Frame& eye) {
   if (dot(n, eye.z) < 0.0) n = -n;
@@ -62,25 +31,17 @@ Colour lit(std::uint32_t rgb, Vec3 n, const Frame& eye) {
   return c;
 }
 
-void put(void* context, void* data, int size) {
-  static_cast<std::string*>(context)->append(static_cast<const char*>(data),
-                                             static_cast<std::size_t>(size));
-}
-
 }  // namespace
 
 std::string still_png(const std::vector<StillPart>& parts, const StillView& view,
                       Progress& progress) {
   if (view.width < 16 || view.height < 16 || view.width > 8192 || view.height > 8192)
     throw Error("A picture is 16 to 8192 pixels wide and high.");
-  const Model model = together(parts);
-  const RayScene scene(model.vertices, 6, model.indices);
-  const Frame eye = seen_from(view);
-  Box3 seen;
-  for (std::size_t v = 0; v < model.vertices.size(); v += 6)
-    seen.add(eye.to_local({static_cast<double>(model.vertices[v]),
-                           static_cast<double>(model.vertices[v + 1]),
-                           static_cast<double>(model.vertices[v + 2])}));
+  std::vector<std::shared_ptr<const DisplayMesh>> meshes;
+  for (const StillPart& p : parts) meshes.push_back(p.mesh);
+  const RayModel model(meshes);
+  const Frame eye = looking_from(view.yaw, view.pitch);
+  const Box3 seen = model.box_along(eye);
   const Vec3 extent = seen.empty() ? Vec3{1, 1, 1} : seen.max - seen.min;
   const double pixel = std::max(extent.x / (0.88 * view.width), extent.y / (0.88 * view.height));
   const Vec3 middle = seen.empty() ? Vec3{} : seen.centre();
@@ -91,16 +52,6 @@ std::string still_png(const std::vector<StillPart>& parts, const StillView& view
   };
   std::vector<unsigned char> bytes(static_cast<std::size_t>(view.width) *
                                    static_cast<std::size_t>(view.height) * 3);
-  const auto normal_at = [&](const TriangleHit& h) {
-    Vec3 n;
-    const double weights[] = {1.0 - h.b - h.c, h.b, h.c};
-    for (std::size_t k = 0; k < 3; ++k) {
-      const float* v = &model.vertices[6UL * model.indices[3 * h.triangle + k]];
-      n += Vec3{static_cast<double>(v[3]), static_cast<double>(v[4]), static_cast<double>(v[5])} *
-           weights[k];
-    }
-    return length(n) > 1e-9 ? normalized(n) : eye.z;
-  };
   parallel_blocks(
       static_cast<std::size_t>(view.height), 8, progress, [&](std::size_t begin, std::size_t end) {
         for (std::size_t y = begin; y < end; ++y)
@@ -109,9 +60,9 @@ std::string still_png(const std::vector<StillPart>& parts, const StillView& view
             for (int k = 0; k < kAcross * kAcross; ++k) {
               const double sx = static_cast<double>(x) + (k % kAcross + 0.5) / kAcross,
                            sy = static_cast<double>(y) + (k / kAcross + 0.5) / kAcross;
-              const auto hit = scene.first({eye.to_world(at(sx, sy)), -eye.z});
+              const auto hit = model.scene().first({eye.to_world(at(sx, sy)), -eye.z});
               const Colour c =
-                  hit ? lit(parts[model.owner[hit->triangle]].colour, normal_at(*hit), eye)
+                  hit ? lit(parts[model.owner(*hit)].colour, model.normal(*hit, eye.z), eye)
                       : kPaper;
               for (std::size_t a = 0; a < 3; ++a) sum[a] += c[a] / (kAcross * kAcross);
             }
@@ -130,11 +81,7 @@ std::string still_png(const std::vector<StillPart>& parts, const StillView& view
                   static_cast<unsigned char>(std::lround(255.0 * std::clamp(sum[a], 0.0, 1.0)));
           }
       });
-  std::string png;
-  if (stbi_write_png_to_func(put, &png, view.width, view.height, 3, bytes.data(), view.width * 3) ==
-      0)
-    throw Error("The picture could not be written. Make it smaller.");
-  return png;
+  return png_bytes(view.width, view.height, 3, bytes);
 }
 
 }  // namespace evenclay

@@ -1,7 +1,5 @@
 #include "core/display/studio.h"
 
-#include <stb/stb_image_write.h>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -11,8 +9,8 @@
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/base/smooth_step.h"
+#include "core/display/ray_model.h"
 #include "core/display/studio_room.h"
-#include "core/mesh/ray_scene.h"
 
 namespace evenclay {
 
@@ -50,31 +48,10 @@ class Chance {
   std::uint64_t state_ = 0;
 };
 
-struct Model {
-  std::vector<float> vertices;
-  std::vector<std::uint32_t> indices, owner;
-  Box3 box;
-};
-
-Model together(const std::vector<StudioPart>& parts) {
-  Model m;
-  for (std::uint32_t p = 0; p < parts.size(); ++p) {
-    if (!parts[p].mesh || parts[p].mesh->indices.empty()) continue;
-    const auto first = static_cast<std::uint32_t>(m.vertices.size() / 6);
-    m.vertices.insert(m.vertices.end(), parts[p].mesh->vertices.begin(),
-                      parts[p].mesh->vertices.end());
-    for (const std::uint32_t i : parts[p].mesh->indices) m.indices.push_back(first + i);
-    m.owner.resize(m.indices.size() / 3, p);
-    m.box.add(parts[p].mesh->box);
-  }
-  return m;
-}
-
-Frame axes_of(const SavedView& v) {
-  const double yaw = radians(v.yaw), pitch = radians(v.pitch);
-  const Vec3 z{std::cos(pitch) * std::cos(yaw), std::cos(pitch) * std::sin(yaw), std::sin(pitch)};
-  const Vec3 x{-std::sin(yaw), std::cos(yaw), 0.0};
-  return {{}, x, cross(z, x), z};
+std::vector<std::shared_ptr<const DisplayMesh>> meshes_of(const std::vector<StudioPart>& parts) {
+  std::vector<std::shared_ptr<const DisplayMesh>> meshes;
+  for (const StudioPart& p : parts) meshes.push_back(p.mesh);
+  return meshes;
 }
 
 // A direction about `axis` whose chance is the cosine to it.
@@ -94,24 +71,21 @@ struct Shaded {
 class Studio {
  public:
   Studio(const std::vector<StudioPart>& parts, const StudioPicture& wish)
-      : parts_(parts),
-        wish_(wish),
-        model_(together(parts)),
-        scene_(model_.vertices, 6, model_.indices) {
-    if (model_.indices.empty())
+      : parts_(parts), wish_(wish), model_(meshes_of(parts)) {
+    if (model_.empty())
       throw Error("There is nothing to be seen: no part with a surface is visible.");
     if (!(wish_.view.height > 0.0)) {
-      wish_.view.target = model_.box.centre();
+      wish_.view.target = model_.box().centre();
       const double aspect = static_cast<double>(wish.width) / wish.height;
-      wish_.view.height = std::max(model_.box.size(), 1.0) * 1.02 / std::min(1.0, aspect);
+      wish_.view.height = std::max(model_.box().size(), 1.0) * 1.02 / std::min(1.0, aspect);
     }
-    eye_ = axes_of(wish_.view);
+    eye_ = looking_from(wish_.view.yaw, wish_.view.pitch);
     const Vec3 up{0, 0, 1}, towards = cross(eye_.x, up);
     key_ = normalized(eye_.x * -0.58 + up * 0.60 + towards * 0.34 + eye_.y * 0.16 + eye_.z * 0.12);
     fill_ = normalized(eye_.x * 0.83 + eye_.y * 0.05 + eye_.z * 0.556);
-    start_ = 2e-5 * model_.box.size();
-    close_ = 2.5e-3 * model_.box.size();
-    floor_ = model_.box.min.z - 0.006 * model_.box.size();
+    start_ = 2e-5 * model_.box().size();
+    close_ = 2.5e-3 * model_.box().size();
+    floor_ = model_.box().min.z - 0.006 * model_.box().size();
   }
 
   Shaded at(std::size_t x, std::size_t y, int k) const {
@@ -129,7 +103,7 @@ class Studio {
     const Vec3 off =
         eye_.x * ((x - 0.5 * wish_.width) * mm) - eye_.y * ((y - 0.5 * wish_.height) * mm);
     const double far = v.perspective ? 0.5 * v.height / std::tan(radians(kHalfView))
-                                     : v.height + 4.0 * model_.box.size();
+                                     : v.height + 4.0 * model_.box().size();
     const Vec3 from = v.target + eye_.z * far;
     if (!v.perspective) return {from + off, -eye_.z};
     return {from, normalized(v.target + off - from)};
@@ -140,9 +114,9 @@ class Studio {
     Colour tint{1, 1, 1};
     constexpr int kMostLayers = 4;  // of what lets light through
     for (int layer = 0; layer < kMostLayers; ++layer) {
-      auto hit = scene_.first(ray, start_);
+      auto hit = model_.scene().first(ray, start_);
       if (hit && !part_of(*hit).on_top)
-        if (const auto next = scene_.first(ray, hit->distance + 0.1 * start_);
+        if (const auto next = model_.scene().first(ray, hit->distance + 0.1 * start_);
             next && part_of(*next).on_top && next->distance < hit->distance + close_)
           hit = next;
       if (!hit) return ground(ray, down, sum, tint, chance);
@@ -165,27 +139,19 @@ class Studio {
     return {((c >> 16U) & 255U) / 255.0, ((c >> 8U) & 255U) / 255.0, (c & 255U) / 255.0};
   }
 
+  // Towards the eye; at a silhouette triangles turn away while the surface does not.
   Vec3 normal_at(const TriangleHit& h, const Vec3& seen) const {
-    Vec3 n;
-    const double weights[] = {1.0 - h.b - h.c, h.b, h.c};
-    for (std::size_t k = 0; k < 3; ++k) {
-      const float* v = &model_.vertices[6UL * model_.indices[3 * h.triangle + k]];
-      n += Vec3{static_cast<double>(v[3]), static_cast<double>(v[4]), static_cast<double>(v[5])} *
-           weights[k];
-    }
-    n = length(n) > 1e-9 ? normalized(n) : -seen;
+    const Vec3 n = model_.normal(h, -seen);
     return dot(n, seen) > 0.15 ? -n : n;
   }
 
-  const StudioPart& part_of(const TriangleHit& hit) const {
-    return parts_[model_.owner[hit.triangle]];
-  }
+  const StudioPart& part_of(const TriangleHit& hit) const { return parts_[model_.owner(hit)]; }
 
   // From where on something is in the way of what leaves a part: what it lies on is not.
   double leaves(const StudioPart& part) const { return part.on_top ? close_ : 40.0 * start_; }
 
   bool free_way(const Vec3& from, const Vec3& way, double begin) const {
-    return !scene_.first({from, way}, begin).has_value();
+    return !model_.scene().first({from, way}, begin).has_value();
   }
 
   Vec3 somewhere_in_key(Chance& chance) const {
@@ -198,7 +164,7 @@ class Studio {
 
   // What the room shows that way: the room itself, or a part in plain light.
   Colour mirrored(const Vec3& from, const Vec3& way, double rough, double begin) const {
-    const auto hit = scene_.first({from, way}, begin);
+    const auto hit = model_.scene().first({from, way}, begin);
     if (!hit) {
       const double below = way.z < 0.0 ? smooth_step(std::clamp(-4.0 * way.z, 0.0, 1.0)) : 0.0;
       return mixed(studio_room(way, rough), kBottom * 0.8, 0.5 * below);
@@ -269,11 +235,11 @@ class Studio {
     if (ray.direction.z < -1e-6) {
       const double t = (floor_ - ray.origin.z) / ray.direction.z;
       const Vec3 place = ray.origin + ray.direction * t;
-      const Vec3 off = place - model_.box.centre();
+      const Vec3 off = place - model_.box().centre();
       const double fade =
           1.0 -
           smooth_step(std::clamp(
-              (std::hypot(off.x, off.y) / (1.3 * model_.box.size()) - 0.25) / 0.65, 0.0, 1.0));
+              (std::hypot(off.x, off.y) / (1.3 * model_.box().size()) - 0.25) / 0.65, 0.0, 1.0));
       if (t > 0.0 && fade > 0.0) {
         const bool key = free_way(place, somewhere_in_key(chance), 40.0 * start_);
         const bool sky =
@@ -295,17 +261,11 @@ class Studio {
 
   const std::vector<StudioPart>& parts_;
   StudioPicture wish_;
-  Model model_;
-  RayScene scene_;
+  RayModel model_;
   Frame eye_;
   Vec3 key_, fill_;
   double start_ = 0.0, close_ = 0.0, floor_ = 0.0;
 };
-
-void put(void* context, void* data, int size) {
-  static_cast<std::string*>(context)->append(static_cast<const char*>(data),
-                                             static_cast<std::size_t>(size));
-}
 
 }  // namespace
 
@@ -344,11 +304,7 @@ Pixels studio_picture(const std::vector<StudioPart>& parts, const StudioPicture&
 }
 
 std::string png_of(const Pixels& pixels) {
-  std::string png;
-  if (stbi_write_png_to_func(put, &png, pixels.width, pixels.height, 4, pixels.bytes.data(),
-                             4 * pixels.width) == 0)
-    throw Error("The picture could not be written. Make it smaller.");
-  return png;
+  return png_bytes(pixels.width, pixels.height, 4, pixels.bytes);
 }
 
 }  // namespace evenclay
