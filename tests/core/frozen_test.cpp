@@ -170,6 +170,24 @@ TEST_CASE("who reads a part at a step beneath Frozen still gets it") {
   CHECK_FALSE(evaluator.evaluate_until(d, b.part, b.source, progress).steps.front().skipped);
 }
 
+TEST_CASE("what only folded steps read is not computed either") {
+  Ball b = ball();
+  const Added other = with_part(b.document, "Other", make_operation("sphere"));
+  const Added reader = with_part(other.document, "Reader", make_operation("copy_of_part"));
+  const Document d =
+      with_step_parameter(reader.document, reader.step, "part", std::to_string(other.part));
+  const Document frozen =
+      with_frozen(d, reader.step, computed(d, reader.part).steps.back()).document;
+  Evaluator evaluator;
+  Progress progress;
+  CHECK_FALSE(evaluator.evaluate(frozen, progress, {reader.part}).parts.at(reader.part).failed);
+  CHECK(evaluator.applied() == 1);  // Frozen alone
+  Evaluator until;
+  const StepId last = find_part(frozen, reader.part)->steps.back().id;
+  (void)until.evaluate_until(frozen, reader.part, last, progress);
+  CHECK(until.applied() == 1);
+}
+
 TEST_CASE("what cannot be frozen says why") {
   const Ball b = ball();
   StepResult failed{std::make_shared<const Shape>(Body{}), true, "It does not meet."};

@@ -197,8 +197,10 @@ struct Evaluator::Impl {
       }
       if (!seen.insert(visit.part->id).second) continue;
       stack.push_back({visit.part, true});
-      for (const Step& step : visit.part->steps)
-        for (const PartRef& ref : step.operation->inputs())
+      // What steps read that are not needed is not needed either.
+      const std::vector<Step>& steps = visit.part->steps;
+      for (std::size_t k = first_needed(*visit.part, steps.size()); k < steps.size(); ++k)
+        for (const PartRef& ref : steps[k].operation->inputs())
           if (const auto other = by_id.find(ref.part);
               ref.after == 0 && other != by_id.end() && !seen.contains(ref.part))
             stack.push_back({other->second, false});
@@ -260,7 +262,7 @@ PartResult Evaluator::evaluate_until(const Document& document, PartId part, Step
   // What the part reads comes first, for the same reason as above; the part itself no further than
   // asked.
   std::vector<PartId> read;
-  for (std::size_t k = 0; k < count; ++k)
+  for (std::size_t k = first_needed(*p, count); k < count; ++k)
     for (const PartRef& ref : p->steps[k].operation->inputs())
       if (ref.after == 0 && ref.part != part) read.push_back(ref.part);
   if (!read.empty())
