@@ -105,19 +105,22 @@ const Part& part_named(const Document& d, const std::string& name) {
   throw Error(fmt::format("There is no part '{}'. There are: {}.", name, list));
 }
 
-bool complain(const Document& d, const Evaluation& e) {
-  bool any = false;
+std::vector<std::string> failures(const Document& d, const Evaluation& e) {
+  std::vector<std::string> all;
   for (const Part& part : d.parts) {
     const auto found = e.parts.find(part.id);
     if (found == e.parts.end()) continue;
-    for (std::size_t k = 0; k < part.steps.size(); ++k) {
-      const StepResult& r = found->second.steps[k];
-      if (!r.failed) continue;
-      any = true;
-      std::cerr << fmt::format("{} / {}: {}\n", part.name, part.steps[k].name, r.message);
-    }
+    for (std::size_t k = 0; k < part.steps.size(); ++k)
+      if (const StepResult& r = found->second.steps[k]; r.failed)
+        all.push_back(fmt::format("{} / {}: {}", part.name, part.steps[k].name, r.message));
   }
-  return any;
+  return all;
+}
+
+bool complain(const Document& d, const Evaluation& e) {
+  const std::vector<std::string> all = failures(d, e);
+  for (const std::string& sentence : all) std::cerr << sentence << '\n';
+  return !all.empty();
 }
 
 namespace {
@@ -188,11 +191,10 @@ int run_demo(const RunOptions& o) {
 
 int run_save(const RunOptions& o) {
   Document d = opened(o);
-  for (const std::string& words : o.frozen) d = with_frozen_words(d, words, *o.work);
-  if (o.lean) {
-    const ProgressPrinter printer(*o.work, o.progress);
-    d = lean(d, Evaluator().evaluate(d, *o.work));
-  }
+  const ProgressPrinter printer(*o.work, o.progress && o.lean);
+  Evaluator evaluator;
+  for (const std::string& words : o.frozen) d = with_frozen_words(d, words, evaluator, *o.work);
+  if (o.lean) d = lean(d, evaluator.evaluate(d, *o.work));
   save_project(d, o.out);
   return 0;
 }
@@ -268,8 +270,7 @@ int run_export(const RunOptions& o) {
   const Evaluation e = Evaluator().evaluate(d, progress, ids);
   const bool failed = complain(d, e);
   std::vector<OutPart> parts;
-  for (const Part* p : wanted)
-    parts.push_back({p->name, p->layer, p->look.colour, e.parts.at(p->id).shape, p->material});
+  for (const Part* p : wanted) parts.push_back(out_part(*p, e.parts.at(p->id).shape));
   OutOptions options{.chord = o.chord, .text = o.text};
   for (const auto& [name, unit] :
        {std::pair{"cm", OutUnit::Centimetres}, {"m", OutUnit::Metres}, {"inch", OutUnit::Inches}})

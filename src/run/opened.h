@@ -15,6 +15,8 @@ inline constexpr int kStepFailed = 4;
 Document opened(const RunOptions& options);
 /// Throws Error with the names that there are.
 const Part& part_named(const Document& document, const std::string& name);
+/// "Part / Step: sentence" of each step that failed.
+std::vector<std::string> failures(const Document& document, const Evaluation& evaluation);
 /// Says on stderr which steps failed; true when any did.
 bool complain(const Document& document, const Evaluation& evaluation);
 

@@ -85,7 +85,7 @@ void write_parts(const Document& d, const Evaluation& e, const std::vector<PartI
   std::vector<OutPart> parts;
   for (const PartId id : ids) {
     const Part& p = *find_part(d, id);
-    parts.push_back({p.name, p.layer, p.look.colour, e.parts.at(id).shape, p.material});
+    parts.push_back(out_part(p, e.parts.at(id).shape));
   }
   for (const std::string& name : export_parts(parts, file.string(), {.chord = o.chord}, *o.work))
     std::cerr << fmt::format("{} was left out: it cannot be written in this format.\n", name);
@@ -111,19 +111,6 @@ void measure(const Document& d, const Evaluation& e, const std::vector<PartId>& 
     put("y mm", size.y);
     put("z mm", size.z);
   }
-}
-
-std::string failures(const Document& d, const Evaluation& e) {
-  std::string all;
-  for (const Part& part : d.parts) {
-    const auto found = e.parts.find(part.id);
-    if (found == e.parts.end()) continue;
-    for (std::size_t k = 0; k < part.steps.size(); ++k)
-      if (found->second.steps[k].failed)
-        all += fmt::format("{}{} / {}: {}", all.empty() ? "" : " ", part.name, part.steps[k].name,
-                           found->second.steps[k].message);
-  }
-  return all;
 }
 
 // Names of files hold what a file may be called anywhere.
@@ -226,7 +213,7 @@ int run_batch(const RunOptions& o) {
     fields["name"] = name;
     const std::vector<PartId> ids = wanted_parts(d, o.parts);
     const Evaluation e = evaluator.evaluate(d, *o.work, ids);
-    fields["failed"] = failures(d, e);
+    fields["failed"] = fmt::format("{}", fmt::join(failures(d, e), " "));
     failed = failed || !fields["failed"].empty();
     std::map<std::string, std::string> found;
     measure(d, e, ids, found, *o.work);

@@ -2,9 +2,6 @@
 
 #include <stb/stb_image_write.h>
 
-#include <cmath>
-
-#include "core/base/angles.h"
 #include "core/base/error.h"
 
 namespace evenclay {
@@ -42,13 +39,6 @@ Box3 RayModel::box_along(const Frame& frame) const {
   Box3 box;
   for (std::size_t k = 0; k < data_.vertices.size() / 6; ++k) box.add(frame.to_local(vertex(k, 0)));
   return box;
-}
-
-Frame looking_from(double yaw, double pitch) {
-  const double a = radians(yaw), b = radians(pitch);
-  const Vec3 z{std::cos(b) * std::cos(a), std::cos(b) * std::sin(a), std::sin(b)};
-  const Vec3 x{-std::sin(a), std::cos(a), 0.0};
-  return {{}, x, cross(z, x), z};
 }
 
 std::string png_bytes(int width, int height, int channels,

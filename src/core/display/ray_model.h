@@ -37,9 +37,6 @@ class RayModel {
   RayScene scene_;
 };
 
-/// Axes of who looks along −z from a direction: degrees about z, and above the horizon. The origin stays.
-Frame looking_from(double yaw, double pitch);
-
 /// PNG bytes (ISO/IEC 15948) of rows of 8-bit pixels with so many channels. Throws Error when it is too large for the writer.
 std::string png_bytes(int width, int height, int channels, const std::vector<unsigned char>& bytes);
 

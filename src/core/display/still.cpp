@@ -6,6 +6,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/display/eye.h"
 #include "core/display/ray_model.h"
 
 namespace evenclay {

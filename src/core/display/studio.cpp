@@ -5,10 +5,10 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/base/smooth_step.h"
+#include "core/display/eye.h"
 #include "core/display/ray_model.h"
 #include "core/display/studio_room.h"
 
@@ -20,7 +20,6 @@ using Colour = Vec3;  // red, green, blue, 0..1
 
 constexpr Colour kTop{0.906, 0.886, 0.859}, kBottom{0.749, 0.722, 0.682};
 constexpr Colour kWarm{1.03, 1.0, 0.96}, kCool{0.95, 0.99, 1.05};
-constexpr double kHalfView = 15.0;  // degrees: half the view angle upwards, as the window has it
 
 Colour times(const Colour& a, const Colour& b) {
   return {a.x * b.x, a.y * b.y, a.z * b.z};
@@ -80,8 +79,7 @@ class Studio {
       wish_.view.height = std::max(model_.box().size(), 1.0) * 1.02 / std::min(1.0, aspect);
     }
     eye_ = looking_from(wish_.view.yaw, wish_.view.pitch);
-    const Vec3 up{0, 0, 1}, towards = cross(eye_.x, up);
-    key_ = normalized(eye_.x * -0.58 + up * 0.60 + towards * 0.34 + eye_.y * 0.16 + eye_.z * 0.12);
+    key_ = key_light_of(eye_);
     fill_ = normalized(eye_.x * 0.83 + eye_.y * 0.05 + eye_.z * 0.556);
     start_ = 2e-5 * model_.box().size();
     close_ = 2.5e-3 * model_.box().size();
@@ -102,7 +100,7 @@ class Studio {
     const double mm = v.height / wish_.height;
     const Vec3 off =
         eye_.x * ((x - 0.5 * wish_.width) * mm) - eye_.y * ((y - 0.5 * wish_.height) * mm);
-    const double far = v.perspective ? 0.5 * v.height / std::tan(radians(kHalfView))
+    const double far = v.perspective ? 0.5 * v.height / std::tan(radians(kHalfViewDegrees))
                                      : v.height + 4.0 * model_.box().size();
     const Vec3 from = v.target + eye_.z * far;
     if (!v.perspective) return {from + off, -eye_.z};
@@ -166,7 +164,7 @@ class Studio {
   Colour mirrored(const Vec3& from, const Vec3& way, double rough, double begin) const {
     const auto hit = model_.scene().first({from, way}, begin);
     if (!hit) {
-      const double below = way.z < 0.0 ? smooth_step(std::clamp(-4.0 * way.z, 0.0, 1.0)) : 0.0;
+      const double below = smooth_step(-4.0 * way.z);
       return mixed(studio_room(way, rough), kBottom * 0.8, 0.5 * below);
     }
     const StudioPart& part = part_of(*hit);
@@ -237,9 +235,7 @@ class Studio {
       const Vec3 place = ray.origin + ray.direction * t;
       const Vec3 off = place - model_.box().centre();
       const double fade =
-          1.0 -
-          smooth_step(std::clamp(
-              (std::hypot(off.x, off.y) / (1.3 * model_.box().size()) - 0.25) / 0.65, 0.0, 1.0));
+          1.0 - smooth_step((std::hypot(off.x, off.y) / (1.3 * model_.box().size()) - 0.25) / 0.65);
       if (t > 0.0 && fade > 0.0) {
         const bool key = free_way(place, somewhere_in_key(chance), 40.0 * start_);
         const bool sky =

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
+#include "core/document/materials.h"
 #include "core/document/project_json.h"
 #include "core/document/watch_json.h"
 
@@ -52,13 +53,10 @@ Json of_step(const Step& s) {
 // What is said of a part besides its steps.
 Json of_part(const Document& d, const Part& p) {
   Json j{{"name", p.name},
-         {"colour", fmt::format("#{:06X}", p.look.colour)},
+         {"colour", colour_words(p.look.colour)},
          {"layer", p.layer},
-         {"visible", p.look.visible},
-         {"roughness", p.material.roughness},
-         {"metal", p.material.metal},
-         {"clear coat", p.material.coat},
-         {"translucency", p.material.translucency}};
+         {"visible", p.look.visible}};
+  for (const MaterialShare& s : kMaterialShares) j[std::string(s.label)] = p.material.*s.value;
   if (const Part* other = find_part(d, p.watch.against.part)) j["watched against"] = other->name;
   return j;
 }

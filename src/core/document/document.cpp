@@ -6,6 +6,7 @@
 #include <charconv>
 
 #include "core/base/error.h"
+#include "core/document/materials.h"
 
 namespace evenclay {
 
@@ -193,12 +194,9 @@ Document with_look(const Document& document, PartId part, const Look& look) {
 }
 
 Document with_material(const Document& document, PartId part, const Material& m) {
-  for (const auto& [value, name] : {std::pair{m.roughness, "roughness"},
-                                    {m.metal, "metal"},
-                                    {m.coat, "clear coat"},
-                                    {m.translucency, "translucency"}})
-    if (!(value >= 0.0 && value <= 1.0))
-      throw Error(fmt::format("The {} of a material lies between 0 and 1.", name));
+  for (const MaterialShare& s : kMaterialShares)
+    if (!(m.*s.value >= 0.0 && m.*s.value <= 1.0))
+      throw Error(fmt::format("The {} of a material lies between 0 and 1.", s.label));
   Document d = document;
   part_in(d, part).material = m;
   return d;

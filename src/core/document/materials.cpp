@@ -6,6 +6,7 @@
 #include <charconv>
 
 #include "core/base/error.h"
+#include "core/base/trimmed.h"
 
 namespace evenclay {
 
@@ -18,12 +19,6 @@ constexpr std::array<ShelfMaterial, 6> kShelf{
      {"brushed-metal", "Brushed metal", {.roughness = 0.38, .metal = 1.0}},
      {"woven", "Woven", {.roughness = 1.0}},
      {"translucent", "Translucent", {.roughness = 0.3, .translucency = 0.7}}}};
-
-std::string_view trimmed(std::string_view text) {
-  while (!text.empty() && text.front() == ' ') text.remove_prefix(1);
-  while (!text.empty() && text.back() == ' ') text.remove_suffix(1);
-  return text;
-}
 
 double share(std::string_view text) {
   double value = 0.0;
@@ -46,12 +41,9 @@ void change(Material& material, std::uint32_t& colour, std::string_view word) {
     }
   const auto space = word.find(' ');
   const std::string_view name = word.substr(0, space);
-  for (const auto& [field, value] : {std::pair{"roughness", &material.roughness},
-                                     {"metal", &material.metal},
-                                     {"coat", &material.coat},
-                                     {"translucency", &material.translucency}})
-    if (name == field && space != std::string_view::npos) {
-      *value = share(trimmed(word.substr(space)));
+  for (const MaterialShare& s : kMaterialShares)
+    if (name == s.name && space != std::string_view::npos) {
+      material.*s.value = share(trimmed(word.substr(space)));
       return;
     }
   std::string list;
@@ -84,6 +76,10 @@ const ShelfMaterial* shelf_material(const Material& material) {
   for (const ShelfMaterial& s : kShelf)
     if (s.material == material) return &s;
   return nullptr;
+}
+
+std::string colour_words(std::uint32_t colour) {
+  return fmt::format("#{:06X}", colour);
 }
 
 std::uint32_t colour_of(std::string_view text) {

@@ -355,22 +355,18 @@ void read_layers_and_views(const Json& j, Document& d) {
 
 Material read_material(const Json& j) {
   Material m;
-  for (const auto& [name, value] : {std::pair{"roughness", &m.roughness},
-                                    {"metal", &m.metal},
-                                    {"coat", &m.coat},
-                                    {"translucency", &m.translucency}}) {
-    *value = field(j, name, *value);
-    if (!(*value >= 0.0 && *value <= 1.0))
-      throw Error(fmt::format("The {} of its material does not lie between 0 and 1.", name));
+  for (const MaterialShare& s : kMaterialShares) {
+    m.*s.value = field(j, s.name.data(), m.*s.value);
+    if (!(m.*s.value >= 0.0 && m.*s.value <= 1.0))
+      throw Error(fmt::format("The {} of its material does not lie between 0 and 1.", s.name));
   }
   return m;
 }
 
 Json material_json(const Material& m) {
-  return Json{{"roughness", m.roughness},
-              {"metal", m.metal},
-              {"coat", m.coat},
-              {"translucency", m.translucency}};
+  Json j;
+  for (const MaterialShare& s : kMaterialShares) j[std::string(s.name)] = m.*s.value;
+  return j;
 }
 
 Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* files) {
@@ -443,7 +439,7 @@ std::string to_project_json(const Document& d) {
   for (const Part& p : d.parts) {
     Json part{{"id", p.id},
               {"name", p.name},
-              {"colour", fmt::format("#{:06X}", p.look.colour)},
+              {"colour", colour_words(p.look.colour)},
               {"visible", p.look.visible}};
     Json steps = Json::array();
     for (const Step& s : p.steps) steps.push_back(step_json(s));

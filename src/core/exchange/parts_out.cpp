@@ -202,6 +202,10 @@ std::string mesh_bytes(std::string_view ending, std::span<const OutMesh> meshes,
 
 }  // namespace
 
+OutPart out_part(const Part& part, ShapePtr shape) {
+  return {part.name, part.layer, part.look.colour, std::move(shape), part.material};
+}
+
 double millimetres_of(OutUnit unit) {
   static constexpr std::array<double, 4> kFactors{1.0, 10.0, 1000.0, 25.4};
   return kFactors[static_cast<std::size_t>(unit)];

@@ -19,6 +19,9 @@ struct OutPart {
   Material material = {};  ///< of glTF and OBJ
 };
 
+/// A part of a project with its shape.
+OutPart out_part(const Part& part, ShapePtr shape);
+
 enum class OutUnit { Millimetres, Centimetres, Metres, Inches };
 double millimetres_of(OutUnit unit);
 

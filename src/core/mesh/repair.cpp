@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 
+#include "core/mesh/area_vector.h"
 #include "core/mesh/cut_mesh.h"
 
 namespace evenclay {
@@ -16,10 +17,6 @@ using Side = std::pair<std::uint32_t, std::uint32_t>;
 
 Side side(std::uint32_t a, std::uint32_t b) {
   return {std::min(a, b), std::max(a, b)};
-}
-
-double twice_area(const TriangleMesh& m, const Triangle& t) {
-  return length(cross(m.points[t[1]] - m.points[t[0]], m.points[t[2]] - m.points[t[0]]));
 }
 
 // Vertices at one place become one; triangles that collapse or are there already go.
@@ -53,7 +50,7 @@ void drop_third_ones(TriangleMesh& m, Mended& mended) {
     std::erase_if(list, [&](std::uint32_t k) { return gone[k] != 0; });
     if (list.size() < 3) continue;
     std::stable_sort(list.begin(), list.end(), [&](std::uint32_t a, std::uint32_t b) {
-      return twice_area(m, m.triangles[a]) > twice_area(m, m.triangles[b]);
+      return length(area_vector(m, m.triangles[a])) > length(area_vector(m, m.triangles[b]));
     });
     for (std::size_t k = 2; k < list.size(); ++k) {
       gone[list[k]] = 1;
@@ -160,7 +157,7 @@ std::vector<Triangle> least_area(const TriangleMesh& m, const std::vector<std::u
       cost[i * n + k] = 1e300;
       for (std::size_t j = i + 1; j < k; ++j) {
         const double c =
-            cost[i * n + j] + cost[j * n + k] + twice_area(m, {loop[i], loop[j], loop[k]});
+            cost[i * n + j] + cost[j * n + k] + length(area_vector(m, {loop[i], loop[j], loop[k]}));
         if (c >= cost[i * n + k]) continue;
         cost[i * n + k] = c;
         middle[i * n + k] = j;

@@ -1,5 +1,7 @@
 #include "core/mesh/triangle_mesh.h"
 
+#include "core/mesh/area_vector.h"
+
 #include <algorithm>
 
 #include "core/base/error.h"
@@ -22,12 +24,6 @@ Box3 box(const TriangleMesh& mesh) {
   for (const Vec3& p : mesh.points) result.add(p);
   return result;
 }
-
-namespace {
-Vec3 area_vector(const TriangleMesh& m, const std::array<std::uint32_t, 3>& t) {
-  return cross(m.points[t[1]] - m.points[t[0]], m.points[t[2]] - m.points[t[0]]) * 0.5;
-}
-}  // namespace
 
 double area(const TriangleMesh& mesh) {
   double sum = 0.0;

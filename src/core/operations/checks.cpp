@@ -13,6 +13,7 @@
 #include "core/check/joints.h"
 #include "core/check/walls.h"
 #include "core/exchange/export.h"
+#include "core/mesh/area_vector.h"
 #include "core/mesh/ray_scene.h"
 #include "core/operations/common.h"
 #include "core/operations/offers.h"
@@ -117,13 +118,6 @@ void check_edges_of(const Body& body, Lines& l) {
           widest->gap);
 }
 
-Vec3 middle_of(const TriangleMesh& m, const std::array<std::uint32_t, 3>& t) {
-  return (m.points[t[0]] + m.points[t[1]] + m.points[t[2]]) / 3.0;
-}
-Vec3 area_of(const TriangleMesh& m, const std::array<std::uint32_t, 3>& t) {
-  return cross(m.points[t[1]] - m.points[t[0]], m.points[t[2]] - m.points[t[0]]) * 0.5;
-}
-
 void check_triangles(const TriangleMesh& m, Lines& l) {
   const EdgeReport edges = check_edges(m);
   l.add("Watertight",
@@ -139,7 +133,7 @@ void check_triangles(const TriangleMesh& m, Lines& l) {
     double longest = 0.0;
     for (std::size_t k = 0; k < 3; ++k)
       longest = std::max(longest, distance(m.points[t[k]], m.points[t[(k + 1) % 3]]));
-    const double area = length(area_of(m, t));
+    const double area = length(area_vector(m, t));
     const double ratio = area > 0.0 ? longest * longest / (2.0 * area) : 1e9;
     slivers += ratio > l.limits().sliver ? 1U : 0U;
     if (ratio <= worst) continue;
@@ -168,7 +162,7 @@ void check_draft(const TriangleMesh& m, const RayScene& rays, Lines& l) {
   std::vector<char> under(m.triangles.size(), 0);
   parallel_blocks(m.triangles.size(), 256, l.progress(), [&](std::size_t begin, std::size_t end) {
     for (std::size_t k = begin; k < end; ++k) {
-      const Vec3 n = area_of(m, m.triangles[k]);
+      const Vec3 n = area_vector(m, m.triangles[k]);
       if (!(length(n) > 1e-12)) continue;
       const double up = dot(normalized(n), pull);
       if (std::abs(up) < 1e-3) continue;  // a wall along the pull belongs to either half
@@ -177,7 +171,7 @@ void check_draft(const TriangleMesh& m, const RayScene& rays, Lines& l) {
     }
   });
   for (std::size_t k = 0; k < m.triangles.size(); ++k) {
-    const Vec3 n = area_of(m, m.triangles[k]);
+    const Vec3 n = area_vector(m, m.triangles[k]);
     const double size = length(n);
     if (!(size > 1e-12)) continue;
     const double angle = std::abs(90.0 - degrees_between(n, pull));

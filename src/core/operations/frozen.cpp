@@ -72,10 +72,11 @@ Added with_frozen(const Document& document, StepId after, const StepResult& resu
   return with_step(document, part->id, operation, after);
 }
 
-Document with_frozen_words(const Document& d, std::string_view words, Progress& progress) {
+Document with_frozen_words(const Document& d, std::string_view words, Evaluator& evaluator,
+                           Progress& progress) {
   const PartRef ref = named_reference(d, words);
   const Part& part = *find_part(d, ref.part);
-  const PartResult r = Evaluator().evaluate_until(d, ref.part, ref.after, progress);
+  const PartResult r = evaluator.evaluate_until(d, ref.part, ref.after, progress);
   return with_frozen(d, ref.after == 0 ? part.steps.back().id : ref.after, r.steps.back()).document;
 }
 

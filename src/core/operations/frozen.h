@@ -32,7 +32,8 @@ class FrozenOperation : public OperationOf<FrozenOperation> {
 Added with_frozen(const Document& document, StepId after, const StepResult& result);
 
 /// The same by words, "Part" or "Part/Step": computes the part up to there. Throws also Cancelled.
-Document with_frozen_words(const Document& document, std::string_view words, Progress& progress);
+Document with_frozen_words(const Document& document, std::string_view words, Evaluator& evaluator,
+                           Progress& progress);
 
 /// Whether the step is one that keeps a shape.
 bool is_frozen(const Step& step);

@@ -6,9 +6,11 @@
 #include <array>
 #include <cmath>
 
+#include "core/base/box_edges.h"
 #include "core/base/error.h"
 #include "core/check/walls.h"
 #include "core/exchange/export.h"
+#include "core/mesh/area_vector.h"
 #include "core/mesh/repair.h"
 #include "core/operations/common.h"
 
@@ -18,12 +20,16 @@ namespace {
 
 constexpr double kChord = 0.02;  // mm of the triangles that are printed
 
-constexpr std::array<Choice, 6> kBedChoices{{{"small", "Small, 120 × 120 × 120 mm"},
-                                             {"middle", "Middle, 220 × 220 × 250 mm"},
-                                             {"large", "Large, 300 × 300 × 400 mm"},
-                                             {"flat", "Flat, 350 × 200 × 120 mm"},
-                                             {"tall", "Tall, 145 × 80 × 200 mm"},
-                                             {"own", "Own size"}}};
+// The beds that ship, and one's own.
+const std::vector<Choice>& bed_choices() {
+  static const std::vector<Choice> all = [] {
+    std::vector<Choice> list;
+    for (const PrintBed& bed : print_beds()) list.push_back({bed.name, bed.label});
+    list.push_back({"own", "Own size"});
+    return list;
+  }();
+  return all;
+}
 
 TriangleMesh triangles_of(const Shape& shape, bool repair, std::vector<std::string>& notes,
                           Progress& progress) {
@@ -70,9 +76,7 @@ void note_walls(const TriangleMesh& mesh, const PrintSettings& s, std::vector<st
   const std::vector<double> thick = wall_thickness(mesh, RayScene(mesh), progress);
   double least = kNoWall, thin = 0.0, all = 0.0;
   for (std::size_t k = 0; k < thick.size(); ++k) {
-    const auto& t = mesh.triangles[k];
-    const double area = 0.5 * length(cross(mesh.points[t[1]] - mesh.points[t[0]],
-                                           mesh.points[t[2]] - mesh.points[t[0]]));
+    const double area = length(area_vector(mesh, mesh.triangles[k]));
     all += area;
     least = std::min(least, thick[k]);
     if (thick[k] < 2.0 * s.line) thin += area;
@@ -91,22 +95,6 @@ std::string time_in_words(double hours) {
   const int minutes = static_cast<int>(std::lround(hours * 60.0));
   return minutes < 60 ? fmt::format("{} min", minutes)
                       : fmt::format("{} h {} min", minutes / 60, minutes % 60);
-}
-
-// The twelve edges of the space above the bed.
-std::vector<std::array<Vec3, 2>> bed_edges(const Vec3& size) {
-  std::vector<std::array<Vec3, 2>> edges;
-  const Vec3 low{-0.5 * size.x, -0.5 * size.y, 0.0};
-  for (std::size_t axis = 0; axis < 3; ++axis)
-    for (int corner = 0; corner < 4; ++corner) {
-      Vec3 a = low;
-      if ((corner & 1) != 0) a[(axis + 1) % 3] += size[(axis + 1) % 3];
-      if ((corner & 2) != 0) a[(axis + 2) % 3] += size[(axis + 2) % 3];
-      Vec3 b = a;
-      b[axis] += size[axis];
-      edges.push_back({a, b});
-    }
-  return edges;
 }
 
 // Each outline as an upright band of its layer's height, a little rounded in its light as laid material is. Of very many layers
@@ -169,7 +157,7 @@ void PrintCheckOperation::suit(const Beginning& b) {
 void PrintCheckOperation::describe(ParameterVisitor& v) {
   v.part({"of", "Part", "The part that would be printed; it is left as it is."}, of);
   v.group("Bed");
-  visit_choice(v, {"bed", "Bed", "The space of the printer."}, bed, kBedChoices);
+  visit_choice(v, {"bed", "Bed", "The space of the printer."}, bed, bed_choices());
   if (bed == BedChoice::Own) {
     const NumberRange range{10.0, 5000.0, "mm", 10.0, 1};
     v.number({"bed_width", "Width", "Of the bed, along x."}, own_bed.x, range);
@@ -259,7 +247,8 @@ Outcome PrintCheckOperation::apply(const Shape&, const Inputs& inputs, Progress&
         std::max<std::size_t>(1, (layers.size() * static_cast<std::size_t>(shown) + 50) / 100);
     outcome.shape = bands(layers, s.layer, shows == PrintShows::OneLayer ? end - 1 : 0, end);
   }
-  outcome.marks = bed_edges(s.bed);
+  outcome.marks =
+      box_edges({{-0.5 * s.bed.x, -0.5 * s.bed.y, 0.0}, {0.5 * s.bed.x, 0.5 * s.bed.y, s.bed.z}});
   return outcome;
 }
 

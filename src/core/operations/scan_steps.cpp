@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/base/trimmed.h"
 #include "core/exchange/export.h"
 #include "core/operations/common.h"
 #include "core/operations/curves.h"
@@ -152,12 +153,6 @@ Frame view_along(char axis) {
   if (axis == 'x') return {{}, {0, 1, 0}, {0, 0, 1}, {1, 0, 0}};
   if (axis == 'y') return {{}, {1, 0, 0}, {0, 0, 1}, {0, -1, 0}};
   return {};
-}
-
-std::string_view trimmed(std::string_view s) {
-  while (!s.empty() && s.front() == ' ') s.remove_prefix(1);
-  while (!s.empty() && s.back() == ' ') s.remove_suffix(1);
-  return s;
 }
 
 Lasso one_lasso(std::string_view text) {

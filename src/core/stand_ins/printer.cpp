@@ -12,6 +12,7 @@
 #include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/mesh/area_vector.h"
 
 namespace evenclay {
 
@@ -24,10 +25,6 @@ constexpr std::array<PrintBed, 5> kBeds{{{"small", "Small, 120 × 120 × 120 mm"
                                          {"large", "Large, 300 × 300 × 400 mm", {300, 300, 400}},
                                          {"flat", "Flat, 350 × 200 × 120 mm", {350, 200, 120}},
                                          {"tall", "Tall, 145 × 80 × 200 mm", {145, 80, 200}}}};
-
-Vec3 area_of(const TriangleMesh& m, const Triangle& t) {
-  return cross(m.points[t[1]] - m.points[t[0]], m.points[t[2]] - m.points[t[0]]) * 0.5;
-}
 
 Vec3 turned(const Frame& f, const Vec3& p) {
   return {dot(p, f.x), dot(p, f.y), dot(p, f.z)};
@@ -92,7 +89,7 @@ bool fits_on(const Vec3& size, const Vec3& bed) {
 }
 
 // The middle of what the form bounds, or of its skin when it is open.
-Vec3 middle_of(const TriangleMesh& m) {
+Vec3 middle_of_all(const TriangleMesh& m) {
   const Vec3 about = box(m).centre();
   Vec3 by_volume, by_area;
   double volume = 0.0, skin = 0.0;
@@ -133,11 +130,10 @@ Lay measured(const TriangleMesh& m, Lay lay, const PrintSettings& s, const Vec3&
   const double steep = -std::sin(radians(std::min(s.overhang, 89.9)));
   const double near = 0.5 * s.layer;
   for (const Triangle& t : m.triangles) {
-    const Vec3 area = area_of(m, t);
+    const Vec3 area = area_vector(m, t);
     const double size = length(area), down = dot(area, lay.turn.z);
     if (!(size > 0.0) || down >= steep * size) continue;
-    const double height =
-        dot((m.points[t[0]] + m.points[t[1]] + m.points[t[2]]) / 3.0, lay.turn.z) - floor;
+    const double height = dot(middle_of(m, t), lay.turn.z) - floor;
     if (height <= near) continue;
     lay.overhang += size;
     lay.supported -= down * height;
@@ -158,7 +154,7 @@ std::vector<Vec3> candidates(const TriangleMesh& m) {
   constexpr std::size_t kMost = 24;
   std::map<std::array<int, 3>, Vec3> cells;
   for (const Triangle& t : m.triangles) {
-    const Vec3 area = area_of(m, t);
+    const Vec3 area = area_vector(m, t);
     if (!(length(area) > 0.0)) continue;
     const Vec3 n = normalized(area);
     cells[{static_cast<int>(std::lround(n.x * kCells)), static_cast<int>(std::lround(n.y * kCells)),
@@ -208,14 +204,14 @@ Lay lay_turned(const TriangleMesh& mesh, const std::array<double, 3>& degrees,
       lay.turn = {{}, f.y, -f.x, f.z};
     }
   }
-  return measured(mesh, lay, settings, middle_of(mesh));
+  return measured(mesh, lay, settings, middle_of_all(mesh));
 }
 
 Lay best_lay(const TriangleMesh& mesh, const PrintSettings& settings, Progress& progress) {
   if (mesh.triangles.empty()) throw Error("There is nothing to print: the part has no triangles.");
   const std::vector<Vec3> tried = candidates(mesh);
   std::vector<Lay> lays(tried.size());
-  const Vec3 middle = middle_of(mesh);
+  const Vec3 middle = middle_of_all(mesh);
   parallel_blocks(tried.size(), 1, progress, [&](std::size_t begin, std::size_t end) {
     for (std::size_t k = begin; k < end; ++k) {
       Lay lay;
