@@ -120,7 +120,7 @@ std::vector<OutPart> ExportCard::chosen() const {
                                                     : is_visible(model_.document(), p);
     const auto drawn = model_.drawn().find(p.id);
     if (wanted && drawn != model_.drawn().end() && drawn->second.shape)
-      parts.push_back({p.name, p.layer, p.look.colour, drawn->second.shape, p.material});
+      parts.push_back(out_part(p, drawn->second.shape));
   }
   return parts;
 }

@@ -17,8 +17,6 @@ namespace evenclay {
 
 namespace {
 
-constexpr std::array<double Material::*, 4> kShares{&Material::roughness, &Material::metal,
-                                                    &Material::coat, &Material::translucency};
 // Warm and quiet ones first, then those that stand out.
 constexpr std::array<std::uint32_t, 14> kColours{0xC9A48C, 0xA8512F, 0xD8C3A5, 0xEFE9E2, 0xA9A29A,
                                                  0x6F675D, 0x2D2A26, 0x0F6E84, 0x4FB3C8, 0x3E7C4F,
@@ -29,7 +27,7 @@ QString text(std::string_view words) {
 }
 
 QString hex(std::uint32_t colour) {
-  return QString("#%1").arg(colour, 6, 16, QChar('0')).toUpper();
+  return QString::fromStdString(colour_words(colour));
 }
 
 }  // namespace
@@ -78,7 +76,7 @@ void MaterialCard::add_shares() {
        {tr("Clear coat"), tr("A smooth clear coat over it.")},
        {tr("Translucency"), tr("Light that goes through it.")}}};
   auto* grid = new QGridLayout;
-  for (std::size_t k = 0; k < kShares.size(); ++k) {
+  for (std::size_t k = 0; k < kMaterialShares.size(); ++k) {
     auto* slider = shares_[k] = new QSlider(Qt::Horizontal, this);
     slider->setObjectName(QString("material_share_%1").arg(k));
     slider->setRange(0, 100);
@@ -95,7 +93,7 @@ void MaterialCard::add_shares() {
       const Part* part = find_part(model_.document(), model_.chosen_part());
       if (refreshing_ || part == nullptr) return;
       Material m = part->material;
-      m.*kShares[k] = value / 100.0;
+      m.*kMaterialShares[k].value = value / 100.0;
       give(m, QString("material %1").arg(k));
     });
     connect(slider, &QSlider::sliderReleased, this, [this] { model_.close_merge(); });
@@ -152,8 +150,9 @@ void MaterialCard::refresh() {
   name_->setText(
       QString("%1 · %2").arg(QString::fromStdString(part->name),
                              shelf != nullptr ? text(shelf->label) : tr("own material")));
-  for (std::size_t k = 0; k < kShares.size(); ++k) {
-    const int percent = static_cast<int>(std::lround(100.0 * part->material.*kShares[k]));
+  for (std::size_t k = 0; k < kMaterialShares.size(); ++k) {
+    const int percent =
+        static_cast<int>(std::lround(100.0 * part->material.*kMaterialShares[k].value));
     shares_[k]->setValue(percent);
     numbers_[k]->setText(tr("%1 %").arg(percent));
   }

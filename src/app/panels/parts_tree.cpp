@@ -11,6 +11,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <map>
 
 #include "app/look/style.h"
 #include "app/panels/parts_row.h"
@@ -259,8 +260,16 @@ void PartsTree::fill_part(QTreeWidgetItem* item, const Part& part) {
                          "Ctrl or Shift several are picked, for Rebuild and Lighten.")
                           .arg(name));
   if (part.id != model_.chosen_part()) return;
+  // Its own rows, and those that are folded beneath one of them.
+  std::map<StepId, QTreeWidgetItem*> rows;
+  for (int k = 0; k < item->childCount(); ++k) {
+    rows[id_of(item->child(k))] = item->child(k);
+    for (int n = 0; n < item->child(k)->childCount(); ++n)
+      rows[id_of(item->child(k)->child(n))] = item->child(k)->child(n);
+  }
   for (std::size_t k = 0; k < part.steps.size(); ++k)
-    if (QTreeWidgetItem* child = step_row(part.steps[k].id)) fill_step(child, part, k);
+    if (const auto row = rows.find(part.steps[k].id); row != rows.end())
+      fill_step(row->second, part, k);
 }
 
 void PartsTree::fill_step(QTreeWidgetItem* item, const Part& part, std::size_t place) {

@@ -4,19 +4,16 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/display/eye.h"
+
 namespace evenclay {
 
 namespace {
-constexpr double kHalfView = 15.0 * std::numbers::pi / 180.0;  // half the vertical view angle
+constexpr double kHalfView = kHalfViewDegrees * std::numbers::pi / 180.0;
 }
 
 Frame Camera::axes() const {
-  const double a = yaw * std::numbers::pi / 180.0;
-  const double b = pitch * std::numbers::pi / 180.0;
-  Frame f;
-  f.z = {std::cos(b) * std::cos(a), std::cos(b) * std::sin(a), std::sin(b)};
-  f.x = {-std::sin(a), std::cos(a), 0.0};
-  f.y = cross(f.z, f.x);
+  Frame f = looking_from(yaw, pitch);
   f.origin = eye();
   return f;
 }
@@ -26,10 +23,7 @@ double Camera::eye_distance() const {
 }
 
 Vec3 Camera::eye() const {
-  const double a = yaw * std::numbers::pi / 180.0;
-  const double b = pitch * std::numbers::pi / 180.0;
-  return target +
-         Vec3{std::cos(b) * std::cos(a), std::cos(b) * std::sin(a), std::sin(b)} * eye_distance();
+  return target + looking_from(yaw, pitch).z * eye_distance();
 }
 
 QMatrix4x4 Camera::view() const {

@@ -3,6 +3,7 @@
 
 #include "app/look/colours.h"
 #include "app/view/layers.h"
+#include "core/base/box_edges.h"
 
 namespace evenclay {
 
@@ -67,15 +68,7 @@ void add_size_box(Scene& s, const LayerInput& in) {
   const auto box = size_box(in);
   if (!box) return;
   LineItem edges{{}, look::colours().water, 1.2F, true};
-  for (std::size_t axis = 0; axis < 3; ++axis)
-    for (int corner = 0; corner < 4; ++corner) {
-      Vec3 a = box->min;
-      if ((corner & 1) != 0) a[(axis + 1) % 3] = box->max[(axis + 1) % 3];
-      if ((corner & 2) != 0) a[(axis + 2) % 3] = box->max[(axis + 2) % 3];
-      Vec3 b = a;
-      b[axis] = box->max[axis];
-      add_piece(edges.pieces, a, b);
-    }
+  for (const auto& [a, b] : box_edges(*box)) add_piece(edges.pieces, a, b);
   s.lines.push_back(std::move(edges));
 }
 

@@ -229,13 +229,13 @@ void Renderer::draw_background() {
 namespace {
 
 // What there is to draw; what lets light through comes last.
-std::vector<MeshItem> in_order(const Scene& scene, bool presented) {
-  std::vector<MeshItem> items;
+std::vector<const MeshItem*> in_order(const Scene& scene, bool presented) {
+  std::vector<const MeshItem*> items;
   for (const MeshItem& item : scene.meshes)
-    if (item.mesh && !item.mesh->indices.empty()) items.push_back(item);
+    if (item.mesh && !item.mesh->indices.empty()) items.push_back(&item);
   if (presented)
     std::stable_partition(items.begin(), items.end(),
-                          [](const MeshItem& i) { return i.material.translucency <= 0.0; });
+                          [](const MeshItem* i) { return i->material.translucency <= 0.0; });
   return items;
 }
 
@@ -287,9 +287,11 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera, const Light
   } else {
     glDisable(GL_BLEND);
   }
+  const std::vector<const MeshItem*> items = in_order(scene, presented);
   for (const GLenum culled : {GL_FRONT, GL_BACK}) {  // see-through: back sides first
     glCullFace(see_through ? culled : GL_BACK);
-    for (const MeshItem& item : in_order(scene, presented)) {
+    for (const MeshItem* drawn : items) {
+      const MeshItem& item = *drawn;
       if (!see_through && item.mesh->closed) glEnable(GL_CULL_FACE);
       if (presented) use_material(item.material);
       const Buffers& b = mesh_buffers(item.mesh);

@@ -38,6 +38,11 @@ enum class ModelLook {
 };
 inline constexpr int kLooks = 19;
 
+/// Whether a kept number is a look that can be chosen, and not a program of the renderer's own.
+inline bool is_look(int number) {
+  return number >= 0 && number < kLooks - 1 && number != 8 && number != 9;
+}
+
 /// The map that the worker computes for a look.
 inline MapKind map_of(ModelLook look) {
   switch (look) {

@@ -4,6 +4,7 @@
 #include "app/look/colours.h"
 #include "app/view/gl_values.h"
 #include "app/view/renderer.h"
+#include "core/display/eye.h"
 
 namespace evenclay {
 
@@ -25,10 +26,7 @@ QMatrix4x4 light_matrix(const Box3& box, const Vec3& to_light) {
 }  // namespace
 
 Vec3 key_light(const Camera& camera) {
-  const Frame f = camera.axes();
-  const Vec3 up{0, 0, 1};
-  const Vec3 towards = cross(f.x, up);  // the viewer, on the level
-  return normalized(f.x * -0.58 + up * 0.60 + towards * 0.34 + f.y * 0.16 + f.z * 0.12);
+  return key_light_of(camera.axes());
 }
 
 void Renderer::use_section(QOpenGLShaderProgram& program, const Scene& scene, bool cut) {

@@ -379,8 +379,7 @@ void MainWindow::recall() {
   if (s.contains("right")) right_->restoreState(s.value("right").toByteArray());
   if (s.contains("centre")) centre_->restoreState(s.value("centre").toByteArray());
   const int look = s.value("look", 0).toInt();
-  if (look >= 0 && look < kLooks && look != 8 && look != 9 && look != kLooks - 1)
-    view_->set(&ViewSettings::look, static_cast<ModelLook>(look));
+  if (is_look(look)) view_->set(&ViewSettings::look, static_cast<ModelLook>(look));
   view_->set(&ViewSettings::side_views, s.value("side_views", true).toBool());
   view_->set(&ViewSettings::point_size, s.value("point_size", 1.0).toDouble());
   view_->set(&ViewSettings::refine, s.value("refine", true).toBool());

@@ -85,6 +85,16 @@ class MainWindow : public QMainWindow {
   void add_switch(const char* id, const QString& label, const QString& help, const char* icon,
                   bool ViewSettings::*member);
   void choose_theme();
+  /// A card of which there is one: to the front, or made and shown.
+  template <typename Card, typename... With>
+  void show_card(QPointer<Card>& card, With&&... with) {
+    if (card) {
+      card->raise();
+      return;
+    }
+    card = new Card(std::forward<With>(with)..., this);
+    card->show();
+  }
   void show_history();
   void show_numbers();
   void show_checks();

@@ -128,22 +128,13 @@ void MainWindow::compare_with(const QString& file) {
 }
 
 void MainWindow::show_pictures() {
-  if (pictures_) {
-    pictures_->raise();
-    return;
-  }
-  pictures_ = new PictureCard(model_, *view_, this);
-  pictures_->show();
+  show_card(pictures_, model_, *view_);
 }
 
 void MainWindow::show_material() {
-  if (material_) {
-    material_->raise();
-    return;
-  }
-  material_ = new MaterialCard(model_, this);
-  material_->show();
-  if (view_->settings().look == ModelLook::Clay)
+  const bool there = !material_.isNull();
+  show_card(material_, model_);
+  if (!there && view_->settings().look == ModelLook::Clay)
     view_->set(&ViewSettings::look, ModelLook::Presentation);
 }
 

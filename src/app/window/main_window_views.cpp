@@ -87,39 +87,19 @@ void MainWindow::choose_theme() {
 }
 
 void MainWindow::show_history() {
-  if (history_) {
-    history_->raise();
-    return;
-  }
-  history_ = new HistoryList(model_, this);
-  history_->show();
+  show_card(history_, model_);
 }
 
 void MainWindow::show_checks() {
-  if (checks_) {
-    checks_->raise();
-    return;
-  }
-  checks_ = new ChecksCard(model_, *view_, this);
-  checks_->show();
+  show_card(checks_, model_, *view_);
 }
 
 void MainWindow::show_export() {
-  if (export_) {
-    export_->raise();
-    return;
-  }
-  export_ = new ExportCard(model_, this);
-  export_->show();
+  show_card(export_, model_);
 }
 
 void MainWindow::show_numbers() {
-  if (numbers_) {
-    numbers_->raise();
-    return;
-  }
-  numbers_ = new NumbersCard(model_, this);
-  numbers_->show();
+  show_card(numbers_, model_);
 }
 
 void MainWindow::add_views_menu(QMenu* menu) {
