@@ -121,6 +121,23 @@ std::string file_name(const std::string& text) {
   return name.empty() || name == "." || name == ".." ? "variant" : name;
 }
 
+// What each row's files are called: by its column "name", else by its number. Throws FileError when two would write the same.
+std::vector<std::string> variant_names(const Table& table) {
+  const auto column = std::find(table.head.begin(), table.head.end(), "name") - table.head.begin();
+  std::vector<std::string> names;
+  std::map<std::string, std::size_t> row_of;
+  for (std::size_t row = 0; row < table.rows.size(); ++row) {
+    const auto c = static_cast<std::size_t>(column);
+    names.push_back(c < table.head.size() ? table.rows[row][c] : fmt::format("{:03}", row + 1));
+    const auto [first, fresh] = row_of.emplace(file_name(names.back()), row);
+    if (!fresh)
+      throw FileError(fmt::format(
+          "Rows {} and {} of the table would both be called '{}'. Give each a name of its own.",
+          first->second + 1, row + 1, first->first));
+  }
+  return names;
+}
+
 }  // namespace
 
 int run_render(const RunOptions& o) {
@@ -183,6 +200,7 @@ int run_batch(const RunOptions& o) {
   std::ifstream in(o.table, std::ios::binary);
   if (!in) throw FileError(fmt::format("{} cannot be read.", o.table));
   const Table table = read_table(std::string(std::istreambuf_iterator<char>(in), {}));
+  const std::vector<std::string> names = variant_names(table);
   const Document start = opened(o);
   const ProgressPrinter printer(*o.work, o.progress);
   const fs::path folder(o.out);
@@ -198,14 +216,13 @@ int run_batch(const RunOptions& o) {
   std::vector<std::string> measured;
   for (std::size_t row = 0; row < table.rows.size(); ++row) {
     std::map<std::string, std::string> fields;
-    std::string name = fmt::format("{:03}", row + 1);
+    const std::string& name = names[row];
     Document d = start;
     for (std::size_t k = 0; k < table.head.size(); ++k) {
       const std::string& text = table.rows[row][k];
       fields[table.head[k]] = text;
-      if (table.head[k] == "name")
-        name = text;
-      else if (table.head[k].find('/') != std::string::npos)
+      if (table.head[k] == "name") continue;
+      if (table.head[k].find('/') != std::string::npos)
         d = with_setting(d, table.head[k] + "=" + text);
       else
         d = with_number_assignment(d, table.head[k] + "=" + text);

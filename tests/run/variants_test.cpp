@@ -98,6 +98,10 @@ TEST_CASE("tables that do not fit are refused with the line") {
   CHECK_THAT(tried("size\n1\n1,2\n").err, Catch::Contains("Line 3 of the table has 2 fields"));
   CHECK(tried("").status == 3);
   CHECK(tried("size\n\"1").status == 3);
+  // Two rows of one name, also where only what no file may be called differs, would write over each other.
+  CHECK_THAT(tried("name,size\na,1\nb,2\na,3\n").err, Catch::Contains("Rows 1 and 3"));
+  CHECK_THAT(tried("name,size\na/b,1\na:b,2\n").err, Catch::Contains("Rows 1 and 2"));
+  CHECK_FALSE(fs::exists(folder / "o"));
   const Result wrong = tried("Ball/Sphere.nothing\n1\n");
   CHECK(wrong.status == 2);
   const Json j = Json::parse(wrong.err);
