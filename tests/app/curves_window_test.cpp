@@ -217,6 +217,28 @@ TEST_CASE("a border surface is made of four clicked curves, pushed, and one rib 
   CHECK(tight_box(followed).min.y == Approx(-40.0).margin(0.01));
 }
 
+TEST_CASE("a circle clicked on a tilted work plane lies in it") {
+  Window w(false);
+  const double c = std::sqrt(0.5);
+  const Frame tilted{{5, 0, 0}, {1, 0, 0}, {0, c, c}, {0, -c, c}};
+  w.window.editor().set_work_plane(tilted);
+  w.window.run("source_circle");
+  w.settle();
+  look_down(w);
+  click(w, tilted.to_world({0, 0, 0}));
+  click(w, tilted.to_world({20, 10, 0}));
+  w.key(Qt::Key_Return);
+  w.settle();
+  const auto& circle = dynamic_cast<const CircleOperation&>(chosen(w));
+  CHECK(circle.plane == FlatPlane::Turned);
+  CHECK(circle.radius == Approx(std::hypot(20.0, 10.0)).margin(0.6));
+  const Curve& made = std::get<CurveSet>(*w.window.model().answer()->shown).curves[0];
+  for (double t = 0.0; t < 1.0; t += 0.1) {
+    CHECK(std::abs(dot(evaluate(made, t) - tilted.origin, tilted.z)) < 0.01);
+    CHECK(distance(evaluate(made, t), circle.centre) == Approx(circle.radius).epsilon(1e-9));
+  }
+}
+
 TEST_CASE("curves are taken out of a list by a click and by its sign") {
   Window w(false);
   draw_square(w);

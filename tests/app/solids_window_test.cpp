@@ -1,10 +1,12 @@
 // Cutting, joining and blending in the window, with real clicks on faces and edges.
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
 #include <QToolButton>
 
 #include "core/body/topology.h"
+#include "core/check/curve_measures.h"
 #include "core/operations/blend_parts.h"
 #include "core/operations/body_picks.h"
 #include "core/operations/catalogue.h"
@@ -161,6 +163,35 @@ TEST_CASE("a hollow box: the upper face is clicked open, and a piece split off b
   CHECK(closed(shown(w)));
   CHECK(topology(edged(shown(w))).shells.size() == 2);
   keep(w);
+}
+
+TEST_CASE("an edge is split where it is clicked") {
+  Window w(false);
+  add_part(w, "Sheet", "plane", {{"length_x", "60"}, {"length_y", "40"}});
+  w.window.view().frame_all();
+  w.window.stages().open(Stage::CutAndJoin);
+  press(w, "split_edges");
+  child_of<QCheckBox>(w.window, "at_place")->click();
+  w.settle();
+  click_at(w, {30, -10, 0});  // a quarter along the border at x = 30, which runs from y = −20 to 20
+  const auto along = [&] {
+    std::vector<double> lengths;
+    for (const Edge& e : shown(w).edges)
+      if (std::abs(evaluate(e.curve, e.curve.knots.first()).x - 30.0) < 1e-9 &&
+          std::abs(evaluate(e.curve, e.curve.knots.last()).x - 30.0) < 1e-9)
+        lengths.push_back(arc_length(e.curve));
+    std::sort(lengths.begin(), lengths.end());
+    return lengths;
+  };
+  REQUIRE(along().size() == 2);
+  CHECK(along()[0] == Approx(10.0).margin(0.3));
+  CHECK(along()[1] == Approx(30.0).margin(0.3));
+  // Another click puts the place elsewhere.
+  click_at(w, {30, 5, 0});
+  REQUIRE(along().size() == 2);
+  CHECK(along()[0] == Approx(15.0).margin(0.3));
+  keep(w);
+  CHECK(shown(w).edges.size() == 5);
 }
 
 TEST_CASE("a sheet is split by a curve, a piece clicked away, another raised") {

@@ -66,6 +66,16 @@ TEST_CASE("changed numbers, formulas and settings are named with what they were"
   CHECK(line(lines, "clear coat")->after == "0.9");
 }
 
+TEST_CASE("what follows a changed number by the same formula is said in one line") {
+  Document before = with_number(start(), "size", "20");
+  before = with_setting(before, "Ball/Sphere.radius=size / 2");
+  const Comparison c = compare(before, with_number(before, "size", "25"));
+  REQUIRE(c.numbers.size() == 1);
+  REQUIRE(c.parts.size() == 1);
+  REQUIRE(c.parts[0].lines.size() == 1);
+  CHECK(c.parts[0].lines[0].what == "1 Sphere follows its numbers");
+}
+
 TEST_CASE("steps and parts that came, went or changed places are told") {
   const Document before = start();
   const PartId ball = before.parts[0].id;

@@ -2,6 +2,8 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/body/topology.h"
+#include "core/cut/edge_edit.h"
 #include "core/display/display.h"
 #include "core/display/surface_mesh.h"
 #include "core/nurbs/conics.h"
@@ -214,4 +216,31 @@ TEST_CASE("section combs of a sphere are those of the circles that the plane cut
   CHECK(section_combs(TriangleMesh{}, {{0, 0, 0}, {0, 0, 1}}, progress).empty());
   progress.cancel();
   CHECK_THROWS_AS(section_combs(sphere, {{0, 0, 0}, {0, 0, 1}}, progress), Cancelled);
+}
+
+TEST_CASE("open edges, gaps and joined edges are drawn apart") {
+  // Two squares of 10 mm that share a border, upright to each other.
+  const auto square = [](const Vec3& x, const Vec3& y) {
+    return make_plane({x * 5.0 + y * 5.0, x, y, cross(x, y)}, 10.0, 10.0, 2, 2, 1, 1);
+  };
+  Body body = with_edges(body_of({square({1, 0, 0}, {0, 1, 0}), square({1, 0, 0}, {0, 0, 1})}, 1));
+  REQUIRE(body.edges.size() == 7);
+  const auto length_of = [](const std::vector<float>& pieces) {
+    double sum = 0.0;
+    for (std::size_t k = 0; k + 5 < pieces.size(); k += 6)
+      sum += distance({pieces[k], pieces[k + 1], pieces[k + 2]},
+                      {pieces[k + 3], pieces[k + 4], pieces[k + 5]});
+    return sum;
+  };
+  const DisplayEdges whole = edge_lines(body, 0.01);
+  CHECK(length_of(whole.pieces) == Approx(10.0).epsilon(1e-5));  // the common border
+  CHECK(length_of(whole.open) == Approx(60.0).epsilon(1e-5));    // the other three of each
+  CHECK(whole.gaps.empty());
+  const Topology t = topology(body);
+  REQUIRE(t.joined_edges.size() == 1);
+  body.edges[t.joined_edges[0]].gap = 0.5;
+  const DisplayEdges torn = edge_lines(body, 0.01);
+  CHECK(torn.pieces.empty());
+  CHECK(length_of(torn.gaps) == Approx(10.0).epsilon(1e-5));
+  CHECK(edge_lines(body, 1.0).gaps.empty());
 }

@@ -14,6 +14,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/colours.h"
+#include "app/look/preferences.h"
 #include "app/view/model_view.h"
 #include "app/window/app_model.h"
 #include "core/display/check_report.h"
@@ -186,11 +187,11 @@ void ChecksCard::show_list(CheckList&& list) {
       part->setExpanded(true);
     }
     auto* row = new QTreeWidgetItem(part, {QString::fromStdString(line.what), words_of(line.level),
-                                           QString::fromStdString(line.says)});
+                                           look::in_shown_unit(QString::fromStdString(line.says))});
     row->setForeground(1, colour_of(line.level));
     row->setData(0, Qt::UserRole, line.part);
     row->setData(0, Qt::UserRole + 1, static_cast<int>(k));
-    row->setToolTip(2, QString::fromStdString(line.says));
+    row->setToolTip(2, row->text(2));
   }
   rows_->expandAll();
   state_->setText(tr("%1 parts: %2 bad, %3 to be looked at, %4 good. A click shows the place.")

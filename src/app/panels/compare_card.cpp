@@ -94,7 +94,7 @@ void CompareCard::refresh() {
     item->setExpanded(found_.parts.size() < 6);
   }
   says_->setText(found_.same() ? tr("Nothing differs.")
-                               : tr("%1 parts differ, %2 numbers and limits.")
+                               : tr("Parts that differ: %1. Numbers and limits: %2.")
                                      .arg(found_.parts.size())
                                      .arg(found_.numbers.size()));
   deviation_->setEnabled(chosen() != nullptr);

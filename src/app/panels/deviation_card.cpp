@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/colours.h"
+#include "app/look/preferences.h"
 #include "app/view/model_view.h"
 #include "core/check/watch.h"
 
@@ -167,11 +168,11 @@ void DeviationCard::refresh() {
   bars_->show_report(r);
   bars_->setVisible(r != nullptr);
   if (r) {
-    inside_->setText(tr("%1 % within ±%2 mm")
-                         .arg(QLocale::c().toString(100.0 * r->inside, 'f', 1),
-                              QLocale::c().toString(r->band, 'g', 4)));
-    numbers_->setText(
-        tr("max %1 · mean %2 · 95 % %3 mm").arg(mm(r->max), mm(r->mean), mm(r->percentile95)));
+    inside_->setText(look::in_shown_unit(tr("%1 % within ±%2 mm")
+                                             .arg(QLocale::c().toString(100.0 * r->inside, 'f', 1),
+                                                  QLocale::c().toString(r->band, 'g', 4))));
+    numbers_->setText(look::in_shown_unit(tr("max %1 mm · mean %2 mm · 95 %: %3 mm")
+                                              .arg(mm(r->max), mm(r->mean), mm(r->percentile95))));
   } else {
     const bool wanted = part != nullptr && !part->watch.against.empty();
     inside_->setText(wanted ? tr("These two cannot be measured, or one is empty.")

@@ -6,9 +6,12 @@
 #include <QLineEdit>
 #include <QLocale>
 #include <QSpinBox>
+#include <cmath>
 #include <functional>
 #include <optional>
 #include <utility>
+
+#include "app/look/preferences.h"
 
 namespace evenclay {
 
@@ -55,9 +58,10 @@ class FormulaSpin : public Spin {
       failed_ = true;
       return Spin::fixup(text);
     }
-    const double all = *value + (relative ? static_cast<double>(Spin::value()) : 0.0);
+    const double all =
+        relative ? static_cast<double>(Spin::value()) + by(typed.mid(1), *value) : *value;
     if (!relative) formula_ = typed;
-    text = Spin::prefix() + QString::number(all, 'g', 12) + Spin::suffix();
+    text = Spin::prefix() + in_field(all) + Spin::suffix();
     if (relative) formula_ = QString::number(all, 'g', 17);
   }
 
@@ -67,7 +71,14 @@ class FormulaSpin : public Spin {
     Spin::focusInEvent(event);
   }
 
- private:
+  /// A number as the field writes it.
+  virtual QString in_field(double value) const { return QString::number(value, 'g', 12); }
+  /// What a change typed behind + comes to; `value` is the text worked out.
+  virtual double by(const QString& typed, double value) const {
+    (void)typed;
+    return value;
+  }
+
   // Without prefix and suffix.
   QString bare(const QString& text) const {
     QString t = text.trimmed();
@@ -77,11 +88,54 @@ class FormulaSpin : public Spin {
     if (!unit.isEmpty() && t.endsWith(unit)) t.chop(unit.size());
     return t.trimmed();
   }
+
+ private:
   Evaluate evaluate_;
   mutable QString formula_;  // fixup() is const in Qt
   mutable bool failed_ = false;
   bool editing_ = false;
   double settled_ = 0.0;
+};
+
+/// A length: the value is in mm, shown and typed in the unit in use. Formulas come to mm.
+class LengthSpin : public FormulaSpin<QDoubleSpinBox> {
+ public:
+  explicit LengthSpin(Evaluate evaluate)
+      : FormulaSpin(std::move(evaluate)), per_mm_(look::shown_per_mm(look::preferences().unit)) {
+    setSuffix(" " + look::unit_sign(look::preferences().unit));
+  }
+
+  QString textFromValue(double mm) const override {
+    if (per_mm_ == 1.0) return FormulaSpin::textFromValue(mm);
+    const int more = static_cast<int>(std::lround(-std::log10(per_mm_)));
+    return locale().toString(mm * per_mm_, 'f', decimals() + more);
+  }
+  double valueFromText(const QString& text) const override {
+    if (per_mm_ == 1.0) return FormulaSpin::valueFromText(text);
+    return plain(bare(text)).value_or(0.0) / per_mm_;
+  }
+  QValidator::State validate(QString& text, int& at) const override {
+    const QString typed = bare(text);
+    if (per_mm_ == 1.0 || typed.startsWith('+')) return FormulaSpin::validate(text, at);
+    const auto x = plain(typed);
+    return x && *x / per_mm_ > minimum() - 1e-3 && *x / per_mm_ < maximum() + 1e-3
+               ? QValidator::Acceptable
+               : QValidator::Intermediate;
+  }
+
+ protected:
+  QString in_field(double mm) const override { return QString::number(mm * per_mm_, 'g', 12); }
+  double by(const QString& typed, double value) const override {
+    return plain(typed) ? value / per_mm_ : value;
+  }
+
+ private:
+  static std::optional<double> plain(const QString& typed) {
+    bool ok = false;
+    const double x = QLocale::c().toDouble(typed, &ok);
+    return ok ? std::optional(x) : std::nullopt;
+  }
+  double per_mm_;
 };
 
 }  // namespace evenclay

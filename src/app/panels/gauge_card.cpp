@@ -1,5 +1,7 @@
 #include "app/panels/gauge_card.h"
 
+#include "app/look/preferences.h"
+
 #include <QDoubleSpinBox>
 #include <QFormLayout>
 #include <QKeyEvent>
@@ -46,7 +48,8 @@ GaugeCard::GaugeCard(const QString& name, const QString& help, const QString& wi
                 19);
 }
 
-void GaugeCard::show_value(const QString& value, const QString& level) {
+void GaugeCard::show_value(const QString& in_mm, const QString& level) {
+  const QString value = look::in_shown_unit(in_mm);
   value_->setText(value);
   setAccessibleDescription(value);
   if (property("level").toString() == level) return;
@@ -63,7 +66,7 @@ void GaugeCard::set_stale(bool stale) {
 }
 
 void GaugeCard::set_name(const QString& name) {
-  name_->setText(name);
+  name_->setText(name_->fontMetrics().elidedText(name, Qt::ElideRight, width() - 16));
   setAccessibleName(name);
 }
 

@@ -13,7 +13,9 @@
 #include <algorithm>
 #include <map>
 
+#include "app/look/preferences.h"
 #include "app/look/style.h"
+#include "app/look/words.h"
 #include "app/panels/parts_row.h"
 
 namespace evenclay {
@@ -278,7 +280,7 @@ void PartsTree::fill_step(QTreeWidgetItem* item, const Part& part, std::size_t p
   const StepStatus status = found == model_.step_status().end() ? StepStatus{} : found->second;
   const bool failed = step.enabled && status.failed;
   const QString name = QString::fromStdString(step.name);
-  QString summary = QString::fromStdString(step.operation->summary());
+  QString summary = look::in_shown_unit(QString::fromStdString(step.operation->summary()));
   if (place > 0 && place == folded(part)) summary = tr("%1 steps folded").arg(place);
   put(item, row::kName, name);
   put(item, row::kNumber, static_cast<int>(place) + 1);
@@ -292,9 +294,9 @@ void PartsTree::fill_step(QTreeWidgetItem* item, const Part& part, std::size_t p
   put_words(item, words);
   QString tip = QString::fromStdString(failed ? status.message : std::string());
   for (const std::string& note : status.notes) tip += QString::fromStdString(note) + "\n";
-  if (tip.isEmpty()) tip = QString::fromStdString(std::string(step.operation->help()));
+  if (tip.isEmpty()) tip = look::words(step.operation->help());
   if (!summary.isEmpty()) tip = name + " · " + summary + "\n" + tip;
-  item->setToolTip(0, tip.trimmed());
+  item->setToolTip(0, look::in_shown_unit(tip.trimmed()));
 }
 
 void PartsTree::scroll_to_choice() {

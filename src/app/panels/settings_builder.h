@@ -17,15 +17,14 @@
 #include <QToolButton>
 #include <cmath>
 
+#include "app/look/words.h"
 #include "app/panels/formula_spin.h"
 #include "app/panels/parts_field.h"
 #include "app/panels/settings_panel.h"
 
 namespace evenclay {
 
-inline QString words(std::string_view text) {
-  return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
-}
+using look::words;
 
 // Reads the value of one parameter by name out of an operation.
 class ReadOne : public ParameterVisitor {
@@ -151,11 +150,12 @@ class SettingsBuilder : public ParameterVisitor {
   }
 
   void number(const ParameterInfo& i, double& v, const NumberRange& r) override {
-    auto* box = new FormulaSpin<QDoubleSpinBox>(evaluate());
-    box->setRange(r.min, r.max);
+    auto* box =
+        r.unit == "mm" ? new LengthSpin(evaluate()) : new FormulaSpin<QDoubleSpinBox>(evaluate());
     box->setDecimals(r.decimals);
+    box->setRange(r.min, r.max);
     box->setSingleStep(r.step);
-    if (!r.unit.empty()) box->setSuffix(" " + words(r.unit).trimmed());
+    if (!r.unit.empty() && r.unit != "mm") box->setSuffix(" " + words(r.unit).trimmed());
     box->setValue(v);
     const std::string name(i.name);
     const std::string label(i.label);

@@ -1,5 +1,7 @@
 #include "app/panels/settings_panel.h"
 
+#include "app/look/preferences.h"
+
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -95,7 +97,7 @@ void SettingsPanel::refresh() {
   const std::size_t parts = model_.document().parts.size();
   const std::string names = step != nullptr ? parameters_of(*step->operation) : std::string();
   if (step == nullptr || step->id != built_for_ || kind != built_kind_ || parts != built_parts_ ||
-      names != built_names_) {
+      names != built_names_ || look::preferences().unit != built_unit_) {
     // One of its own fields may have asked for the change: it goes when the hand has left it.
     if (auto* old = fields_->findChild<QWidget*>("form", Qt::FindDirectChildrenOnly)) {
       old->hide();
@@ -107,6 +109,7 @@ void SettingsPanel::refresh() {
     built_kind_ = kind;
     built_parts_ = parts;
     built_names_ = names;
+    built_unit_ = look::preferences().unit;
     if (step != nullptr) rebuild(*step);
   } else {
     const auto copy = step->operation->clone();
@@ -181,7 +184,7 @@ void SettingsPanel::refresh_words(const Step* step) {
   message_->setProperty("bad", bad);
   message_->style()->unpolish(message_);
   message_->style()->polish(message_);
-  message_->setText(text);
+  message_->setText(look::in_shown_unit(text));
   message_->setVisible(!text.isEmpty());
 }
 

@@ -6,6 +6,7 @@
 #include <functional>
 #include <vector>
 
+#include "app/look/preferences.h"
 #include "app/window/app_model.h"
 
 class QCheckBox;
@@ -50,8 +51,10 @@ class SettingsPanel : public QWidget {
   StepId built_for_ = 0;
   std::string built_kind_;
   std::size_t built_parts_ = 0;
-  std::string built_names_;    // of parameters: some steps have others as they are set
-  QSet<QString> open_groups_;  // headings whose fields are shown
+  std::string built_names_;
+  look::LengthUnit built_unit_ =
+      look::LengthUnit::Millimetre;  // of parameters: some steps have others as they are set
+  QSet<QString> open_groups_;        // headings whose fields are shown
   std::vector<std::function<void(Operation&)>> updaters_;
   bool refreshing_ = false;
 };

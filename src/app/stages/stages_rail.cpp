@@ -10,7 +10,9 @@
 #include <QVBoxLayout>
 
 #include "app/look/style.h"
+#include "app/look/words.h"
 #include "app/stages/hover_card.h"
+#include "app/stages/rail_button.h"
 
 namespace evenclay {
 
@@ -23,13 +25,13 @@ StagesRail::StagesRail(const std::vector<ActionInfo>& actions, QWidget* parent)
   auto* group = new QButtonGroup(this);
   for (int k = 0; k < kStages; ++k) {
     const auto stage = static_cast<Stage>(k);
-    auto* b = new QToolButton(this);
+    auto* b = new RailButton(this);
     b->setProperty("stage", true);
     b->setObjectName(QString("stage_%1").arg(k + 1));
-    b->setText("  " + QString(info(stage).name).replace("&", "&&"));
+    b->setText("  " + look::words(info(stage).name).replace("&", "&&"));
     b->setIcon(look::icon(info(stage).icon));
     b->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
-    b->setToolTip(QString("%1  (Alt+%2)").arg(info(stage).purpose).arg(k + 1));
+    b->setToolTip(QString("%1  (Alt+%2)").arg(look::words(info(stage).purpose)).arg(k + 1));
     b->setCheckable(true);
     b->setShortcut(QKeySequence(QString("Alt+%1").arg(k + 1)));
     b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -69,7 +71,7 @@ void StagesRail::open(Stage stage) {
   stage_ = stage;
   buttons_[static_cast<std::size_t>(stage)]->setChecked(true);
   const StageInfo& s = info(stage);
-  purpose_->setText(s.coming[0] != '\0' ? s.coming : s.purpose);
+  purpose_->setText(look::words(s.coming[0] != '\0' ? s.coming : s.purpose));
   fill();
   Q_EMIT opened(stage);
 }
@@ -92,7 +94,7 @@ void StagesRail::fill() {
   for (const ActionInfo& a : actions_)
     if (a.stage == stage_ && a.in_rail && !groups.contains(a.group)) groups.push_back(a.group);
   // The many tools of forms lead while a form is chosen, and are out of the way otherwise.
-  if (const QString forms = tr("Form"); groups.removeAll(forms) > 0)
+  if (const QString forms = look::words("Form"); groups.removeAll(forms) > 0)
     groups.insert(form_first_ ? 0 : groups.size(), forms);
   for (const QString& group : groups) add_group(group);
 }
@@ -105,7 +107,7 @@ void StagesRail::set_form_first(bool first) {
 
 void StagesRail::add_heading(const QString& group, const QString& address) {
   const bool folded = folded_.contains(address);
-  auto* heading = new QToolButton(this);
+  auto* heading = new RailButton(this);
   heading->setProperty("group", true);
   heading->setObjectName("group_" + group);
   heading->setText(group);
@@ -134,7 +136,7 @@ void StagesRail::add_group(const QString& group) {
   if (folded_.contains(address)) return;
   for (const ActionInfo& a : actions_) {
     if (a.stage != stage_ || !a.in_rail || a.group != group) continue;
-    auto* b = new QToolButton(this);
+    auto* b = new RailButton(this);
     b->setDefaultAction(a.action);
     b->setObjectName("tool_" + a.id);
     b->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);

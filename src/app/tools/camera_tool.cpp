@@ -1,14 +1,20 @@
 #include "app/tools/camera_tool.h"
 
+#include "app/look/preferences.h"
+
 namespace evenclay {
 
 bool CameraTool::press(const HandEvent& e) {
   const bool left = e.button == Qt::LeftButton;
   const bool right = e.button == Qt::RightButton;
-  if (e.button != Qt::MiddleButton && !(e.space && (left || right))) return false;
+  const Qt::MouseButton turns =
+      look::preferences().turn == look::TurnButton::Right ? Qt::RightButton : Qt::MiddleButton;
+  if (e.button != turns && e.button != Qt::MiddleButton && !(e.space && (left || right)))
+    return false;
   viewport_ = c_.views.at(e.at);
   last_ = e.at;
-  const bool pan = e.space ? right : e.modifiers.testFlag(Qt::ShiftModifier);
+  // Where the right button turns, the middle one pans.
+  const bool pan = e.space ? right : e.button != turns || e.modifiers.testFlag(Qt::ShiftModifier);
   // A side view keeps its direction.
   does_ = pan || !c_.views.camera(viewport_).perspective ? Does::Pan : Does::Orbit;
   return true;

@@ -12,6 +12,7 @@
 #include "core/cut/round.h"
 #include "core/operations/body_picks.h"
 #include "core/operations/offers.h"
+#include "core/points/snap.h"
 
 namespace evenclay {
 
@@ -115,13 +116,16 @@ std::shared_ptr<const PickTool::Target> PickTool::target_of(const ShapePtr& shap
 std::vector<PickTool::List> PickTool::lists() const {
   const Step* step = find_step(c_.model.document(), c_.model.chosen_step());
   if (step == nullptr || !step->enabled) return {};
-  if (offer_of<TakesPlace>(*step->operation) != nullptr) return {};
+  // Where places are clicked, edges alone can be picked besides, if at all.
+  const bool places = offer_of<TakesPlace>(*step->operation) != nullptr;
+  if (places && offer_of<CyclesEdges>(*step->operation) == nullptr) return {};
   const auto* elsewhere = offer_of<PicksOnParts>(*step->operation);
   const auto answer = c_.model.answer();
   CollectPicks collect;
   step->operation->clone()->describe(collect);
   std::vector<List> result;
   for (CollectPicks::Found& f : collect.found) {
+    if (places && f.range.kinds.front() != PickKind::Edge) continue;
     List list{
         std::move(f.name),
         QString::fromStdString(f.label),
@@ -246,13 +250,79 @@ bool PickTool::picking(const std::vector<List>& lists, Qt::KeyboardModifiers mod
          std::all_of(lists.begin(), lists.end(), [](const List& l) { return l.picks.empty(); });
 }
 
+// The place of an edge that is seen nearest to the cursor, as a share of its domain.
+double PickTool::share_at(const Curve& edge, const QPointF& at) const {
+  const std::size_t k = c_.views.at(at);
+  const Ray ray = ray_through(c_.views.camera(k), c_.views.rect(k), at);
+  const CurvePlace place = closest_to_line(CurveEvaluator(edge), ray.origin, ray.direction);
+  return (place.t - edge.knots.first()) / edge.knots.length();
+}
+
+bool PickTool::taken_otherwise(const List& list, const Hit& found, const QPointF& at) {
+  const Step* step = find_step(c_.model.document(), c_.model.chosen_step());
+  if (step == nullptr || found.kind != PickKind::Edge) return false;
+  const auto change = [&](const OperationPtr& operation, const QString& label) {
+    c_.model.attempt([&] {
+      c_.model.change_operation(step->id, operation, label, QString("%1.picks").arg(step->id));
+    });
+    return true;
+  };
+  if (const auto* places = offer_of<TakesEdgePlace>(*step->operation);
+      places != nullptr && places->wants_edge_place()) {
+    const std::size_t edge = found.items.front();
+    return change(places->with_edge_place(pick_of_body_edge(list.on->body, edge),
+                                          share_at(list.on->body.edges[edge].curve, at)),
+                  QObject::tr("Place"));
+  }
+  const auto* cycles = offer_of<CyclesEdges>(*step->operation);
+  if (cycles == nullptr) return false;
+  std::vector<Pick> clicked;
+  for (const std::size_t item : found.items)
+    clicked.push_back(pick_of_body_edge(list.on->body, item));
+  return change(cycles->with_next_rule(clicked), QObject::tr("Edge rule"));
+}
+
+QString PickTool::edge_words(const List& list, const Hit& hit, const QPointF& at) const {
+  double length = 0.0;
+  for (const std::size_t e : hit.items) length += arc_length(list.on->body.edges[e].curve);
+  const QString what =
+      hit.items.size() == 1
+          ? QObject::tr("Edge, %1 mm").arg(length, 0, 'f', 1)
+          : QObject::tr("%1 edges in a line, %2 mm").arg(hit.items.size()).arg(length, 0, 'f', 1);
+  const Step* step = find_step(c_.model.document(), c_.model.chosen_step());
+  const auto* places = offer_of<TakesEdgePlace>(*step->operation);
+  if (places != nullptr && places->wants_edge_place())
+    return QObject::tr("%1: a click splits it at %2 %")
+        .arg(what)
+        .arg(100.0 * share_at(list.on->body.edges[hit.items.front()].curve, at), 0, 'f', 1);
+  if (const auto* cycles = offer_of<CyclesEdges>(*step->operation)) {
+    const std::string_view rule =
+        cycles->rule_of(pick_of_body_edge(list.on->body, hit.items.front()));
+    return QObject::tr("%1: %2; a click gives the next rule")
+        .arg(what, QString::fromUtf8(rule.data(), static_cast<qsizetype>(rule.size())));
+  }
+  return is_picked(list, hit) ? QObject::tr("%1: a click takes it out").arg(what)
+                              : QObject::tr("%1: a click picks it, Shift one edge only").arg(what);
+}
+
+// Not the whole chain that it goes on smoothly in.
+bool PickTool::one_edge(Qt::KeyboardModifiers modifiers) const {
+  const Step* step = find_step(c_.model.document(), c_.model.chosen_step());
+  const auto* places = step != nullptr ? offer_of<TakesEdgePlace>(*step->operation) : nullptr;
+  return (modifiers & Qt::ShiftModifier) != 0 || (places != nullptr && places->wants_edge_place());
+}
+
 bool PickTool::press(const HandEvent& e) {
   if (e.button != Qt::LeftButton) return false;
   const std::vector<List> all = lists();
   if (!picking(all, e.modifiers)) return false;
-  const auto found = hit(all, e.at, (e.modifiers & Qt::ShiftModifier) != 0);
+  const auto found = hit(all, e.at, one_edge(e.modifiers));
   if (!found) return false;
   const List& list = all[found->list];
+  if (taken_otherwise(list, *found, e.at)) {
+    hover(e.at);
+    return true;
+  }
   const bool out = is_picked(list, *found);
   std::vector<Pick> picks = list.one_chain ? std::vector<Pick>{} : list.picks;
   for (const std::size_t item : found->items) {
@@ -271,21 +341,13 @@ bool PickTool::hover(const QPointF& at) {
   hovered_.reset();
   const std::vector<List> all = lists();
   if (!picking(all, QGuiApplication::keyboardModifiers())) return false;
-  hovered_ = hit(all, at, (QGuiApplication::keyboardModifiers() & Qt::ShiftModifier) != 0);
+  hovered_ = hit(all, at, one_edge(QGuiApplication::keyboardModifiers()));
   c_.view.update();
   if (!hovered_) return false;
   const List& list = all[hovered_->list];
   const bool out = is_picked(list, *hovered_);
   if (hovered_->kind == PickKind::Edge) {
-    double length = 0.0;
-    for (const std::size_t e : hovered_->items) length += arc_length(list.on->body.edges[e].curve);
-    const QString what = hovered_->items.size() == 1
-                             ? QObject::tr("Edge, %1 mm").arg(length, 0, 'f', 1)
-                             : QObject::tr("%1 edges in a line, %2 mm")
-                                   .arg(hovered_->items.size())
-                                   .arg(length, 0, 'f', 1);
-    words_ = out ? QObject::tr("%1: a click takes it out").arg(what)
-                 : QObject::tr("%1: a click picks it, Shift one edge only").arg(what);
+    words_ = edge_words(list, *hovered_, at);
   } else {
     words_ = out ? QObject::tr("Face %1: a click takes it out").arg(hovered_->items[0] + 1)
                  : QObject::tr("Face %1: a click picks it").arg(hovered_->items[0] + 1);

@@ -55,6 +55,11 @@ class PickTool : public HandTool {
   std::optional<std::size_t> edge_at(const Target& on, const QPointF& at, double& rank) const;
   std::optional<std::size_t> face_at(const List& list, const QPointF& at) const;
   bool is_picked(const List& list, const Hit& hit) const;
+  /// A click on edges that the step takes in its own way: as a place of one, or for their next rule.
+  bool taken_otherwise(const List& list, const Hit& hit, const QPointF& at);
+  bool one_edge(Qt::KeyboardModifiers modifiers) const;
+  double share_at(const Curve& edge, const QPointF& at) const;
+  QString edge_words(const List& list, const Hit& hit, const QPointF& at) const;
   void set_picks(const List& list, std::vector<Pick> picks);
 
   std::optional<Hit> hovered_;

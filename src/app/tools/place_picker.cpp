@@ -66,6 +66,11 @@ bool PlacePicker::active() const {
          taker(step) != nullptr;
 }
 
+bool PlacePicker::moves_with_hand() const {
+  const Step* step = find_step(model_.document(), model_.chosen_step());
+  return taker(step) != nullptr && !taker(step)->adds_places();
+}
+
 bool PlacePicker::pick(const SurfacePlace& place) {
   const Step* step = find_step(model_.document(), model_.chosen_step());
   const auto answer = model_.answer();

@@ -15,6 +15,8 @@ class PlacePicker {
   /// The chosen step has a place to pick, and picking is what clicks are for now: while the step is
   /// being tried, or when points could not be moved there anyway.
   bool active() const;
+  /// A drag moves the place; else each click is a place of its own.
+  bool moves_with_hand() const;
   /// Sets the step's place (and surface) to that of a click on the shown shape; false when the
   /// shape is not there yet.
   bool pick(const SurfacePlace& shown);

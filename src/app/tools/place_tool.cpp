@@ -15,7 +15,7 @@ bool PlaceTool::press(const HandEvent& e) {
 
 void PlaceTool::move(const HandEvent& e) {
   hovered_ = c_.pick().place_at(e.at);
-  if (hovered_) picker_.pick(*hovered_);
+  if (hovered_ && picker_.moves_with_hand()) picker_.pick(*hovered_);
   c_.view.update();
 }
 

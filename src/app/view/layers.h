@@ -29,6 +29,8 @@ void add_pictures(Scene& scene, const LayerInput& in, PictureStore& store);
 void add_net(Scene& scene, const LayerInput& in);
 /// What the shown step has matched with what: lines with a dot at both ends, the first one stronger.
 void add_marks(Scene& scene, const LayerInput& in);
+/// Curves that the points of the shown step lead.
+void add_hand_lines(Scene& scene, const LayerInput& in);
 /// Where the chosen form crosses itself.
 void add_crossings(Scene& scene, const LayerInput& in);
 /// Thin frames of the planes in which shaping is mirrored.

@@ -132,6 +132,15 @@ void add_net(Scene& s, const LayerInput& in) {
   });
 }
 
+void add_hand_lines(Scene& s, const LayerInput& in) {
+  const auto answer = in.model.answer();
+  if (!answer || !answer->hand_lines || answer->chosen != in.model.chosen_part()) return;
+  LineItem lines{{}, look::colours().water, 2.2F, true};
+  for (const auto& line : *answer->hand_lines)
+    for (std::size_t k = 1; k < line.size(); ++k) add_piece(lines.pieces, line[k - 1], line[k]);
+  s.lines.push_back(std::move(lines));
+}
+
 void add_marks(Scene& s, const LayerInput& in) {
   const auto answer = in.model.answer();
   if (!answer || answer->marks.empty() || answer->chosen != in.model.chosen_part()) return;

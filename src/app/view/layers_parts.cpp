@@ -111,9 +111,15 @@ void add_parts(Scene& s, const LayerInput& in) {
           {found->second.curves->pieces,
            part.id == in.model.chosen_part() ? look::colours().ink : look::colours().quiet_ink,
            part.id == in.model.chosen_part() ? 2.6F : 1.8F, false});
-    if (found->second.edges && !found->second.edges->pieces.empty() &&
-        s.look != ModelLook::Presentation)
-      s.lines.push_back({found->second.edges->pieces, edge, 1.6F, false, true});
+    if (found->second.edges && s.look != ModelLook::Presentation) {
+      const DisplayEdges& edges = *found->second.edges;
+      const bool chosen = part.id == in.model.chosen_part();
+      for (const auto& [pieces, colour, width] :
+           {std::tuple(&edges.pieces, edge, 1.6F),
+            std::tuple(&edges.open, edge, chosen ? 3.0F : 1.6F),
+            std::tuple(&edges.gaps, look::colours().bad, chosen ? 4.0F : 2.0F)})
+        if (!pieces->empty()) s.lines.push_back({*pieces, colour, width, false, true});
+    }
     // Triangles that lie closely on a surface, such as a pattern, stay in front of it, and the chosen ones, such as a
     // region of a scan, in front of others.
     if (found->second.shape && std::holds_alternative<Picture>(*found->second.shape)) continue;

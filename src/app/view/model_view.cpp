@@ -1,5 +1,7 @@
 #include "app/view/model_view.h"
 
+#include "app/look/preferences.h"
+
 #include <QLabel>
 #include <QMouseEvent>
 #include <QPainter>
@@ -59,9 +61,10 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   tools_.push_back(std::make_unique<PictureTool>(
       context, [this](TypedField::Question q) { typed_->ask(std::move(q), last_); }));
   picture_tool_ = static_cast<PictureTool*>(tools_.back().get());
+  // Edges before places: where both can be clicked, an edge is the smaller mark.
+  tools_.push_back(std::make_unique<PickTool>(context));
   tools_.push_back(std::make_unique<PlaceTool>(context));
   tools_.push_back(std::make_unique<LassoTool>(context));
-  tools_.push_back(std::make_unique<PickTool>(context));
   tools_.push_back(std::make_unique<PatternTool>(context));
   tools_.push_back(std::make_unique<PartsTool>(context));
   tools_.push_back(std::make_unique<DragTool>(context));
@@ -302,6 +305,7 @@ Scene ModelView::scene() const {
   add_symmetry_frames(s, in);
   add_crossings(s, in);
   add_marks(s, in);
+  add_hand_lines(s, in);
   return s;
 }
 
@@ -440,7 +444,7 @@ void ModelView::place_cursor_label() {
     text = text.isEmpty() ? hover_words_ : tr("%1 · %2").arg(hover_words_, text);
   cursor_label_->setVisible(!text.isEmpty());
   if (text.isEmpty()) return;
-  cursor_label_->setText(text);
+  cursor_label_->setText(look::in_shown_unit(text));
   cursor_label_->adjustSize();
   const int x = static_cast<int>(last_.x()) + 16;
   const int y = static_cast<int>(last_.y()) + 18;

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/look/colours.h"
+#include "app/look/preferences.h"
 #include "app/view/legend.h"
 #include "app/view/scene_picker.h"
 #include "core/check/watch.h"
@@ -49,8 +50,9 @@ void paint_spacing(QPainter& painter, const LayerInput& in) {
     return;
   painter.setPen(look::colours().quiet_ink);
   const double mm = floor_spacing(in.views.camera(0), in.views.rect(0));
-  painter.drawText(QRectF(86, 34, 120, 18), Qt::AlignLeft | Qt::AlignVCenter,
-                   QObject::tr("grid %1 mm").arg(QLocale::c().toString(mm, 'g', 4)));
+  painter.drawText(
+      QRectF(86, 34, 120, 18), Qt::AlignLeft | Qt::AlignVCenter,
+      look::in_shown_unit(QObject::tr("grid %1 mm").arg(QLocale::c().toString(mm, 'g', 4))));
 }
 
 // The lengths of the box beside the edges that are nearest to the eye.
@@ -70,9 +72,9 @@ void paint_sizes(QPainter& painter, const LayerInput& in) {
     }
     if (nearest.depth > 1e299) continue;
     static const char* const names[3] = {"x", "y", "z"};
-    const QString words =
+    const QString words = look::in_shown_unit(
         QObject::tr("%1 %2 mm")
-            .arg(names[axis], QLocale::c().toString(box->max[axis] - box->min[axis], 'f', 1));
+            .arg(names[axis], QLocale::c().toString(box->max[axis] - box->min[axis], 'f', 1)));
     QRectF plate(QPointF(), painter.fontMetrics().size(Qt::TextSingleLine, words) + QSize(12, 6));
     plate.moveCenter(nearest.at);
     painter.setPen(Qt::NoPen);
@@ -87,7 +89,8 @@ void paint_callout(QPainter& painter, const LayerInput& in, const Vec3& at, cons
   const OnScreen s = to_screen(in.views.camera(0), in.views.rect(0), at);
   if (s.depth <= 0.0) return;
   const bool hidden = ScenePicker(in.model, in.editor, in.views).is_behind(at);
-  const QString words = hidden ? QObject::tr("%1, on the far side").arg(text) : text;
+  const QString words =
+      look::in_shown_unit(hidden ? QObject::tr("%1, on the far side").arg(text) : text);
   const QSizeF size = painter.fontMetrics().size(Qt::TextSingleLine, words) + QSize(16, 8);
   QPointF corner = s.at + QPointF(24, -24 - size.height());
   corner.setX(
@@ -133,7 +136,7 @@ void paint_joints(QPainter& painter, const LayerInput& in) {
         continue;
       const OnScreen s = to_screen(in.views.camera(0), in.views.rect(0), j.at);
       if (s.depth <= 0.0 || !in.views.rect(0).contains(s.at.toPoint())) continue;
-      QString words = joint_words(j);
+      QString words = look::in_shown_unit(joint_words(j));
       if (failed) words += QObject::tr(", G%1 wanted").arg(j.wanted);
       const QSizeF size = painter.fontMetrics().size(Qt::TextSingleLine, words) + QSize(14, 6);
       QRectF box(s.at + QPointF(14, -14 - size.height()), size);

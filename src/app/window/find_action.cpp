@@ -8,6 +8,7 @@
 #include <algorithm>
 
 #include "app/look/style.h"
+#include "app/look/words.h"
 
 namespace evenclay {
 
@@ -55,7 +56,7 @@ void FindAction::filter(const QString& text) {
   std::vector<std::size_t> found;
   for (std::size_t k = 0; k < actions_.size(); ++k) {
     const ActionInfo& a = actions_[k];
-    const QString stage = a.stage ? QString(info(*a.stage).name) : QString();
+    const QString stage = a.stage ? look::words(info(*a.stage).name) : QString();
     const QString all = (a.label + " " + a.help + " " + stage).toLower();
     bool fits = true;
     for (const QString& w : wanted) fits = fits && all.contains(w);
@@ -72,7 +73,7 @@ void FindAction::filter(const QString& text) {
 void FindAction::add_row(std::size_t k) {
   const ActionInfo& a = actions_[k];
   QString line = a.label;
-  if (a.stage) line += "   ·   " + QString(info(*a.stage).name);
+  if (a.stage) line += "   ·   " + look::words(info(*a.stage).name);
   if (!a.key.isEmpty()) line += "   ·   " + a.key.toString(QKeySequence::NativeText);
   if (!a.action->isEnabled()) line += "   ·   " + tr("not now");
   auto* item = new QListWidgetItem(look::icon(a.icon), line, list_);

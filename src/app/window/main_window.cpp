@@ -20,6 +20,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/look/preferences.h"
 #include "app/look/style.h"
 #include "app/panels/deviation_card.h"
 #include "app/panels/gauges_strip.h"
@@ -63,6 +64,7 @@ MainWindow::MainWindow()
   });
   connect(view_, &ModelView::look_changed, this, &MainWindow::refresh_actions);
   recall();
+  recovery_.write_every(look::preferences().recovery_seconds);
   restorable_ = !recovery_.left_behind().isEmpty();
   refresh_actions();
   if (restorable_)
@@ -431,12 +433,15 @@ void MainWindow::show_keys() {
   column->addWidget(change);
   connect(change, &QPushButton::clicked, dialog, [this, dialog] {
     dialog->close();
-    auto* editor = new KeysEditor(
-        actions_, [this](const QString& id, const QKeySequence& key) { change_key(id, key); },
-        this);
-    editor->show();
+    show_keys_editor();
   });
   dialog->show();
+}
+
+void MainWindow::show_keys_editor() {
+  auto* editor = new KeysEditor(
+      actions_, [this](const QString& id, const QKeySequence& key) { change_key(id, key); }, this);
+  editor->show();
 }
 
 }  // namespace evenclay

@@ -102,6 +102,9 @@ class MainWindow : public QMainWindow {
   void show_material();
   void show_pictures();
   void choose_compare();
+  void show_compared(const Document& older, const QString& name);
+  void show_keys_editor();
+  void show_preferences();
   void add_views_menu(QMenu* menu);
   void add_stage_actions();
   void add_deliver_actions();

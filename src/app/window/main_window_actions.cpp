@@ -104,6 +104,9 @@ void MainWindow::add_edit_actions() {
   add("numbers", tr("Numbers…"),
       tr("Named numbers with sliders; number fields take formulas over them."), "gauge",
       QKeySequence("Ctrl+Alt+N"), Menu::Edit, [this] { show_numbers(); });
+  add("preferences", tr("Preferences…"),
+      tr("Units that are shown, the mouse, and how often unsaved work is copied."), "ruler",
+      QKeySequence("Ctrl+,"), Menu::Edit, [this] { show_preferences(); });
   add("remove_part", tr("Remove part"), tr("Removes the chosen part with all its steps."),
       "trash-2", {}, Menu::Edit,
       [this] {

@@ -119,12 +119,16 @@ void MainWindow::choose_compare() {
 
 void MainWindow::compare_with(const QString& file) {
   model_.read_project(file, [this, name = QFileInfo(file).completeBaseName()](Document&& older) {
-    if (compare_) compare_->close();
-    compare_ = new CompareCard(model_, std::move(older), name, this);
-    connect(compare_->findChild<QPushButton*>("compare_deviation"), &QPushButton::clicked, this,
-            [this] { view_->set(&ViewSettings::look, ModelLook::Deviation); });
-    compare_->show();
+    show_compared(older, name);
   });
+}
+
+void MainWindow::show_compared(const Document& older, const QString& name) {
+  if (compare_) compare_->close();
+  compare_ = new CompareCard(model_, older, name, this);
+  connect(compare_->findChild<QPushButton*>("compare_deviation"), &QPushButton::clicked, this,
+          [this] { view_->set(&ViewSettings::look, ModelLook::Deviation); });
+  compare_->show();
 }
 
 void MainWindow::show_pictures() {

@@ -106,6 +106,8 @@ bool MainWindow::show_named(const QString& name) {
                                                {"profile", 0},        {"fill", 0},
                                                {"cage", 2},           {"subdivision", 2},
                                                {"material", 6},       {"pictures", 6},
+                                               {"compare", 6},        {"change-keys", 6},
+                                               {"preferences", 2},    {"guides", 2},
                                                {"print", 6},          {"layers", 6},
                                                {"frozen", 6},         {"overhang", 5}};
   const auto found = stage_of.find(name);
@@ -138,6 +140,21 @@ bool MainWindow::show_named(const QString& name) {
     view_->set(&ViewSettings::look, ModelLook::Presentation);
     if (name == "material") show_material();
     if (name == "pictures") show_pictures();
+  }
+  if (name == "compare") {
+    // With itself as it was before the waist was squeezed more.
+    show_compared(model_.document(), tr("Skerry before"));
+    model_.attempt(
+        [&] { model_.commit(with_number(model_.document(), "waist", "9"), tr("Change number")); });
+  }
+  if (name == "change-keys") show_keys_editor();
+  if (name == "preferences") show_preferences();
+  if (name == "guides") {
+    if (const Part* p = find_part(model_.document(), std::string_view("Case lid"))) {
+      model_.commit(with_layer(model_.document(), {"Case", true, false}), tr("Show layer"));
+      model_.show_alone({p->id});
+    }
+    choose("Case lid", 1);
   }
   if (name == "print" || name == "layers") show_print(name == "layers");
   if (name == "frozen") {

@@ -3,11 +3,13 @@
 #include <QMenu>
 #include <QSettings>
 
+#include "app/look/preferences.h"
 #include "app/look/style.h"
 #include "app/panels/checks_card.h"
 #include "app/panels/export_card.h"
 #include "app/panels/history_list.h"
 #include "app/panels/numbers_card.h"
+#include "app/panels/preferences_card.h"
 #include "app/window/main_window.h"
 #include "app/window/tour.h"
 
@@ -84,6 +86,21 @@ void MainWindow::choose_theme() {
   QSettings().setValue("theme", night ? "night" : "light");
   refresh_actions();
   Q_EMIT model_.document_changed();  // lists draw their rows in the colours of the theme
+}
+
+void MainWindow::show_preferences() {
+  if (auto* open = findChild<PreferencesCard*>()) {
+    open->raise();
+    return;
+  }
+  auto* card = new PreferencesCard(this);
+  connect(card, &PreferencesCard::changed, this, [this] {
+    recovery_.write_every(look::preferences().recovery_seconds);
+    Q_EMIT model_.document_changed();  // fields, gauges and rows show lengths
+    Q_EMIT model_.answered();
+    view_->update();
+  });
+  card->show();
 }
 
 void MainWindow::show_history() {

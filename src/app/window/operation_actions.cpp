@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <set>
 
+#include "app/look/words.h"
 #include "app/window/main_window.h"
 #include "core/operations/catalogue.h"
 #include "core/operations/form_picks.h"
@@ -10,9 +11,7 @@ namespace evenclay {
 
 namespace {
 
-QString words(std::string_view text) {
-  return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
-}
+using look::words;
 
 std::string action_of(const OperationInfo& info) {
   return std::string(info.action.empty() ? info.kind : info.action);

@@ -15,7 +15,6 @@ namespace evenclay {
 
 namespace {
 
-constexpr int kEvery = 10000;  // ms
 const char* const kPattern = "unsaved-*.evenclay";
 
 QString lock_of(const QString& copy) {
@@ -42,9 +41,12 @@ void remove_copy(const QString& copy) {
 Recovery::Recovery(AppModel& model, QString folder) : model_(model), folder_(std::move(folder)) {
   own_ = QDir(folder_).filePath("unsaved-" + QUuid::createUuid().toString(QUuid::WithoutBraces) +
                                 ".evenclay");
-  auto* timer = new QTimer(this);
-  connect(timer, &QTimer::timeout, this, &Recovery::write_if_needed);
-  timer->start(kEvery);
+  connect(&timer_, &QTimer::timeout, this, &Recovery::write_if_needed);
+  write_every(10);
+}
+
+void Recovery::write_every(int seconds) {
+  timer_.start(seconds * 1000);
 }
 
 Recovery::~Recovery() {

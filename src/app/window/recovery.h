@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QString>
 #include <QStringList>
+#include <QTimer>
 
 #include "app/window/app_model.h"
 #include "app/window/background.h"
@@ -27,6 +28,8 @@ class Recovery : public QObject {
   /// Writes a copy now if there is something unsaved that the last copy does not hold. One at a time;
   /// what comes meanwhile is written afterwards.
   void write_if_needed();
+  /// From now on, as long as something is unsaved. 10 s at first.
+  void write_every(int seconds);
   /// Removes the program's own copy: everything is saved, or given up on purpose.
   void forget();
   QString own_copy() const { return own_; }
@@ -36,6 +39,7 @@ class Recovery : public QObject {
   void written(std::size_t revision);
 
   AppModel& model_;
+  QTimer timer_;
   QString folder_;
   QString own_;
   int lock_ = -1;

@@ -21,6 +21,7 @@
 #include "core/operations/form_edits.h"
 #include "core/operations/form_picks.h"
 #include "core/operations/form_sources.h"
+#include "core/operations/guide_curves.h"
 #include "core/operations/lifted_points.h"
 #include "core/operations/outlines.h"
 #include "core/operations/plane.h"
@@ -238,6 +239,23 @@ Document with_case_ribs(const Document& document, PartId collar) {
   return with_look(d, ribs.part, {0xA9B4AC, true});
 }
 
+// Three guide curves across the lid draw in a shallow hollow for the thumb; its edge stays tangent to the collar.
+OperationPtr thumb_hollow() {
+  GuideCurvesOperation guides;
+  guides.places.places = {{0.32, {}}, {0.5, {}}, {0.68, {}}};
+  guides.density_u = guides.density_v = 24;
+  guides.points = 7;
+  Shapings moved;
+  for (const double depth : {1.2, 2.4, 1.2}) {
+    Shaping s;
+    s.u = uniform_knots(7, 3, false);
+    s.displacements = Grid<Vec3>(7, 1);
+    s.displacements(3, 0) = {0.0, 0.0, -depth};
+    moved.push_back(std::move(s));
+  }
+  return guides.with_shapings(std::move(moved));
+}
+
 // The lid of the travel case, which stands over the speaker: a rim, a collar, and a dome that goes on from it.
 Document with_case(const Document& document) {
   auto circle = std::make_shared<CircleOperation>();
@@ -258,6 +276,7 @@ Document with_case(const Document& document) {
   const Added lid = with_part(d, "Case lid", fill);
   d = with_look(lid.document, rim.part, {0x6D6A66, false});
   d = with_look(d, collar.part, {0xB9C0B4, true});
+  d = with_step(d, lid.part, thumb_hollow()).document;
   return with_case_ribs(with_look(d, lid.part, {0xB9C0B4, true}), collar.part);
 }
 

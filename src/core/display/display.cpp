@@ -323,8 +323,8 @@ bool is_smooth_joint(const Body& body, const std::vector<UsePlace>& uses) {
 
 }  // namespace
 
-DisplayLines edge_lines(const Shape& shape) {
-  DisplayLines lines;
+DisplayEdges edge_lines(const Shape& shape, double gap_limit) {
+  DisplayEdges lines;
   if (const auto* form = std::get_if<Form>(&shape)) add_form_lines(*form, true, lines);
   const auto* body = std::get_if<Body>(&shape);
   if (body == nullptr || body->edges.empty()) return lines;
@@ -338,11 +338,15 @@ DisplayLines edge_lines(const Shape& shape) {
           uses.size() > 1 && std::all_of(uses.begin(), uses.end(), [&](const UsePlace& u) {
             return u.face == uses.front().face && u.loop == uses.front().loop;
           });
-      if (seam || is_smooth_joint(*body, uses)) continue;
+      const bool gap = body->edges[e].gap > gap_limit;
+      if (!gap && (seam || is_smooth_joint(*body, uses))) continue;
+      std::vector<float>& to = gap                      ? lines.gaps
+                               : edges == &t.open_edges ? lines.open
+                                                        : lines.pieces;
       const std::vector<Vec3> points = polyline(body->edges[e].curve, chord);
       for (std::size_t k = 0; k + 1 < points.size(); ++k)
         for (const Vec3& q : {points[k], points[k + 1]})
-          for (std::size_t a = 0; a < 3; ++a) lines.pieces.push_back(static_cast<float>(q[a]));
+          for (std::size_t a = 0; a < 3; ++a) to.push_back(static_cast<float>(q[a]));
     }
   return lines;
 }

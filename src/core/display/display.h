@@ -106,8 +106,12 @@ DisplayLines curve_lines(const Shape& shape, int per_span);
 /// Curves, the edges of a body, and the open borders of whole surfaces that are no poles.
 std::vector<Curve> edges_of(const Shape& shape);
 
-/// Edges of trimmed faces as line pieces; nothing for whole surfaces and other shapes.
-DisplayLines edge_lines(const Shape& shape);
+/// Edges of trimmed faces as line pieces: joined ones first of all; `open` are those that one face alone uses, `gaps` those
+/// whose faces lie farther from them than the limit, mm. Nothing for whole surfaces and other shapes.
+struct DisplayEdges : DisplayLines {
+  std::vector<float> open, gaps;
+};
+DisplayEdges edge_lines(const Shape& shape, double gap_limit);
 
 /// Iso-curves at the knots of every surface and half-way between them; nothing for meshes.
 DisplayLines iso_curves(const Shape& shape);
@@ -138,7 +142,7 @@ struct DisplayPart {
   std::shared_ptr<const DisplayValues> map;  ///< only when wanted
   std::shared_ptr<const DisplayValues> stretch =
       nullptr;  ///< of a pattern and its target; only when wanted
-  std::shared_ptr<const DisplayLines> edges = nullptr;  ///< of trimmed faces
+  std::shared_ptr<const DisplayEdges> edges = nullptr;  ///< of trimmed faces
   /// Joints that its last shown step is to keep, and, when wanted, all of the chosen body.
   std::vector<JointBadge> joints = {};
   /// For what is under the cursor; null in coarse answers.
@@ -170,6 +174,8 @@ struct DisplayAnswer {
   std::shared_ptr<const Shapings> shapings;
   /// The nets they are on, where those are the step's own and not those of `before`.
   std::shared_ptr<const Nets> hand_nets = nullptr;
+  /// Curves that they lead (HandNets::lines); null where there are none.
+  std::shared_ptr<const std::vector<std::vector<Vec3>>> hand_lines = nullptr;
   /// Where the shown step's pattern lies and how well; null for other steps.
   std::shared_ptr<const PatternFacts> pattern = nullptr;
   /// What the shown step has matched with what (Outcome::marks).

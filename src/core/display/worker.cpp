@@ -37,7 +37,8 @@ struct DisplayWorker::Cache {
   struct Entry {
     ShapePtr shape;  // keeps the address taken
     std::shared_ptr<const DisplayMesh> mesh, small;
-    std::shared_ptr<const DisplayLines> lines, curves, edges;
+    std::shared_ptr<const DisplayLines> lines, curves;
+    std::shared_ptr<const DisplayEdges> edges;
     std::shared_ptr<const MeshRays> rays;
     std::size_t last_used = 0;
   };
@@ -53,10 +54,12 @@ struct DisplayWorker::Cache {
 
   FormPlans plans;
   bool flat_faces = false;
+  double gap_limit = 0.01;  // mm from which the gap of an edge is marked
   // What was drawn the other way is of no use any more.
-  void draw_flat(bool flat) {
-    if (flat != flat_faces) drawn.clear();
+  void draw_so(bool flat, double tolerance) {
+    if (flat != flat_faces || tolerance != gap_limit) drawn.clear();
     flat_faces = flat;
+    gap_limit = tolerance;
   }
   DisplayQuality with_plans(DisplayQuality quality) {
     quality.plans = &plans;
@@ -97,7 +100,8 @@ struct DisplayWorker::Cache {
     const bool as_limit = !flat_faces || !std::holds_alternative<Form>(*shape);
     e.lines = std::make_shared<DisplayLines>(as_limit ? iso_curves(*shape) : DisplayLines{});
     e.curves = lines_of_curves(*shape);
-    e.edges = std::make_shared<DisplayLines>(as_limit ? edge_lines(*shape) : DisplayLines{});
+    e.edges =
+        std::make_shared<DisplayEdges>(as_limit ? edge_lines(*shape, gap_limit) : DisplayEdges{});
     e.rays = std::make_shared<const MeshRays>(e.mesh);
     e.last_used = clock;
     return drawn.emplace(shape.get(), std::move(e)).first->second;
@@ -383,10 +387,12 @@ void take_hand(const Step& step, const StepResult& result, DisplayAnswer& a) {
   const auto* shapes = offer_of<ShapesPoints>(*step.operation);
   a.shapings = nullptr;
   a.hand_nets = nullptr;
+  a.hand_lines = nullptr;
   if (shapes == nullptr || !step.enabled) return;
   if (result.hand) {
     a.hand_nets = {result.hand, &result.hand->below};
     a.shapings = {result.hand, &result.hand->shapings};
+    if (!result.hand->lines.empty()) a.hand_lines = {result.hand, &result.hand->lines};
     return;
   }
   if (!a.before || result.failed) return;
@@ -538,7 +544,8 @@ DisplayPart DisplayWorker::coarse_part(const DisplayRequest& request, PartId par
                 Cache::lines_of_curves(*shape),
                 nullptr,
                 nullptr};
-  p.edges = std::make_shared<DisplayLines>(bare ? DisplayLines{} : edge_lines(*shape));
+  p.edges =
+      std::make_shared<DisplayEdges>(bare ? DisplayEdges{} : edge_lines(*shape, cache_->gap_limit));
   cache_->cover(request.document, p);
   return p;
 }
@@ -636,7 +643,7 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
 
 void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Progress& progress) {
   ++cache_->clock;
-  cache_->draw_flat(request.wants.flat_faces);
+  cache_->draw_so(request.wants.flat_faces, request.document.settings.tolerance);
   const Document& d = request.document;
   DisplayAnswer a;
   a.request = number;

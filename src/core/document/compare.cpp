@@ -50,6 +50,19 @@ Json of_step(const Step& s) {
   return j;
 }
 
+// Takes out what changed only because a number did, by the same formula; says whether there was any.
+bool without_followers(const Step& before, const Step& after, Json& then, Json& now) {
+  bool any = false;
+  for (const auto& [parameter, formula] : after.formulas) {
+    const auto old = before.formulas.find(parameter);
+    if (old == before.formulas.end() || old->second != formula) continue;
+    any = any || then[parameter] != now[parameter];
+    then.erase(parameter);
+    now.erase(parameter);
+  }
+  return any;
+}
+
 // What is said of a part besides its steps.
 Json of_part(const Document& d, const Part& p) {
   Json j{{"name", p.name},
@@ -80,8 +93,12 @@ void steps(const Part& before, const Part& after, std::vector<ChangeLine>& lines
     is.push_back(s.id);
     if (old->name != s.name)
       lines.push_back({Difference::Changed, name + ".name", old->name, s.name});
-    if (old->operation != s.operation || old->formulas != s.formulas || old->enabled != s.enabled)
-      fields(of_step(*old), of_step(s), name + ".", lines);
+    if (old->operation != s.operation || old->formulas != s.formulas || old->enabled != s.enabled) {
+      Json then = of_step(*old), now = of_step(s);
+      if (without_followers(*old, s, then, now))
+        lines.push_back({Difference::Changed, name + " follows its numbers", "", ""});
+      fields(then, now, name + ".", lines);
+    }
   }
   for (const Step& s : before.steps) {
     const Step* now = step_in_part(after, s.id);

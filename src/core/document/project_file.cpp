@@ -105,7 +105,10 @@ void write_atomically(const std::filesystem::path& file, std::string_view bytes)
   write_atomically(file, [&] { return std::exchange(bytes, {}); });
 }
 
-void write_atomically(const std::filesystem::path& file, const Pieces& next) {
+namespace {
+
+// The bytes beside the file, safely on the disk; gives its name.
+std::filesystem::path written_beside(const std::filesystem::path& file, const Pieces& next) {
   // Two writers of one process must not share the file beside.
   static std::atomic<unsigned> number{0};
   const std::filesystem::path beside =
@@ -135,12 +138,36 @@ void write_atomically(const std::filesystem::path& file, const Pieces& next) {
     }
   if (::fsync(fd) != 0) give_up(errno);
   ::close(fd);
+  return beside;
+}
+
+void put_in_place(const std::filesystem::path& beside, const std::filesystem::path& file) {
   std::error_code error;
   std::filesystem::rename(beside, file, error);
   if (error) {
     ::unlink(beside.c_str());
     cannot_write(file, error.message());
   }
+}
+
+}  // namespace
+
+void write_atomically(const std::filesystem::path& file, const Pieces& next) {
+  put_in_place(written_beside(file, next), file);
+}
+
+void write_together(std::span<const FileBytes> files) {
+  std::vector<std::filesystem::path> beside;
+  try {
+    for (const FileBytes& f : files) {
+      std::string_view bytes = f.bytes;
+      beside.push_back(written_beside(f.file, [&] { return std::exchange(bytes, {}); }));
+    }
+  } catch (...) {
+    for (const auto& b : beside) ::unlink(b.c_str());
+    throw;
+  }
+  for (std::size_t k = 0; k < files.size(); ++k) put_in_place(beside[k], files[k].file);
 }
 
 void save_project(const Document& document, const std::filesystem::path& file) {

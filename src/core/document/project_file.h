@@ -24,5 +24,11 @@ void write_atomically(const std::filesystem::path& file, std::string_view bytes)
 /// `next` throws comes out, and nothing of the new file stays.
 using Pieces = std::function<std::string_view()>;
 void write_atomically(const std::filesystem::path& file, const Pieces& next);
+/// Files that belong together: none is changed unless all could be written beside.
+struct FileBytes {
+  std::filesystem::path file;
+  std::string_view bytes;
+};
+void write_together(std::span<const FileBytes> files);
 
 }  // namespace evenclay

@@ -41,8 +41,8 @@ TopoDS_Shape shape_of(const OutPart& part) {
   return all;
 }
 
-// The kernel writes to a named file only.
-std::string through_file(const std::function<bool(const char*)>& write) {
+// The kernel writes to a named file only, and says nothing when the disk is full: `end` is what a whole file has near its end.
+std::string through_file(const std::function<bool(const char*)>& write, std::string_view end) {
   std::string name = (std::filesystem::temp_directory_path() / "evenclay-XXXXXX").string();
   const int fd = mkstemp(name.data());
   if (fd < 0) throw FileError("There is no room for a temporary file.");
@@ -52,8 +52,14 @@ std::string through_file(const std::function<bool(const char*)>& write) {
   std::stringstream text;
   text << in.rdbuf();
   std::filesystem::remove(name);
-  if (!written || text.str().empty()) throw Error("The B-rep kernel could not write the file.");
-  return text.str();
+  std::string bytes = text.str();
+  constexpr std::size_t kTail = 400;
+  const std::size_t tail = bytes.size() > kTail ? bytes.size() - kTail : 0;
+  if (!written || bytes.find(end, tail) == std::string::npos)
+    throw FileError(
+        "The file could not be written whole. Make room for temporary files on the disk and try "
+        "again.");
+  return bytes;
 }
 
 TCollection_ExtendedString words(const std::string& text) {
@@ -91,7 +97,8 @@ std::string to_step_parts(std::span<const OutPart> parts) {
     writer.SetLayerMode(Standard_True);
     const bool moved = writer.Transfer(document, STEPControl_AsIs);
     if (moved)
-      text = through_file([&](const char* name) { return writer.Write(name) == IFSelect_RetDone; });
+      text = through_file([&](const char* name) { return writer.Write(name) == IFSelect_RetDone; },
+                          "END-ISO-10303-21");
     XCAFApp_Application::GetApplication()->Close(document);
     if (!moved) throw Error("The B-rep kernel could not bring the parts into STEP.");
   });
@@ -107,7 +114,8 @@ std::string to_iges_parts(std::span<const OutPart> parts) {
       if (!writer.AddShape(shape_of(p)))
         throw Error("The B-rep kernel could not bring a part into IGES.");
     writer.ComputeModel();
-    text = through_file([&](const char* name) { return writer.Write(name) == Standard_True; });
+    text = through_file([&](const char* name) { return writer.Write(name) == Standard_True; },
+                        "T0000001");
   });
   return text;
 }

@@ -151,8 +151,8 @@ void write_obj(std::span<const OutMesh> meshes, double scale, const std::filesys
     points += m.mesh.points.size();
     normals += m.mesh.normals.size();
   }
-  write_atomically(colours, materials);
-  write_atomically(file, fmt::to_string(b));
+  const std::string text = fmt::to_string(b);
+  write_together(std::array{FileBytes{colours, materials}, FileBytes{file, text}});
 }
 
 PointCloud points_of(std::span<const OutPart> parts) {

@@ -10,6 +10,7 @@
 
 #include "core/base/error.h"
 #include "core/cage/cage.h"
+#include "core/operations/common.h"
 #include "core/source/curve_work.h"
 
 namespace evenclay {
@@ -77,27 +78,12 @@ Frame principal_frame(const std::vector<Vec3>& places) {
   return f;
 }
 
-Frame turned_frame(double turn, double tilt, double roll) {
-  const double d = std::numbers::pi / 180.0;
-  const Eigen::Matrix3d m = (Eigen::AngleAxisd(turn * d, Eigen::Vector3d::UnitZ()) *
-                             Eigen::AngleAxisd(tilt * d, Eigen::Vector3d::UnitY()) *
-                             Eigen::AngleAxisd(roll * d, Eigen::Vector3d::UnitX()))
-                                .toRotationMatrix();
-  Frame f;
-  f.x = {m(0, 0), m(1, 0), m(2, 0)};
-  f.y = {m(0, 1), m(1, 1), m(2, 1)};
-  f.z = {m(0, 2), m(1, 2), m(2, 2)};
-  return f;
-}
-
 // Whole hundredths of a degree, as they are shown.
 void set_angles(CageOperation& cage, const Frame& f) {
-  const auto degrees = [](double radians) {
-    return std::round(radians * 18000.0 / std::numbers::pi) / 100.0;
-  };
-  cage.turn = degrees(std::atan2(f.x.y, f.x.x));
-  cage.tilt = degrees(std::asin(std::clamp(-f.x.z, -1.0, 1.0)));
-  cage.roll = degrees(std::atan2(f.y.z, f.z.z));
+  const PlaneAngles a = angles_of(f, 0.01);
+  cage.turn = a.turn;
+  cage.tilt = a.tilt;
+  cage.roll = a.roll;
 }
 
 }  // namespace
@@ -122,7 +108,7 @@ void CageOperation::suit(const Beginning& b) {
     if (content(box_in(own, places)) < kClearly * content(box_in({}, places)))
       set_angles(*this, own);
   }
-  const Frame f = turned_frame(turn, tilt, roll);
+  const Frame f = turned_frame({turn, tilt, roll});
   const Box3 box = box_in(f, places);
   centre = f.to_world(box.centre());
   const double least = std::max(1.0, 0.02 * box.size());
@@ -158,7 +144,7 @@ std::string CageOperation::summary() const {
 }
 
 Outcome CageOperation::apply(const Shape&, const Inputs&, Progress&) const {
-  Frame f = turned_frame(turn, tilt, roll);
+  Frame f = turned_frame({turn, tilt, roll});
   f.origin = centre - f.x * (0.5 * length_x) - f.y * (0.5 * length_y) - f.z * (0.5 * length_z);
   return {make_cage(f, {length_x, length_y, length_z}, points_x, points_y, points_z, band / 100.0),
           {}};

@@ -25,6 +25,7 @@
 #include "core/operations/form_sources.h"
 #include "core/operations/frozen.h"
 #include "core/operations/grid_line.h"
+#include "core/operations/guide_curves.h"
 #include "core/operations/joining.h"
 #include "core/operations/lifted_points.h"
 #include "core/operations/lighten.h"
@@ -107,6 +108,7 @@ std::span<const OperationPtr> catalogue() {
       std::make_shared<ShapedPointsOperation>(),
       std::make_shared<LiftedPointsOperation>(),
       std::make_shared<FairOperation>(),
+      std::make_shared<GuideCurvesOperation>(),
       std::make_shared<CageOperation>(),
       std::make_shared<InCageOperation>(),
       std::make_shared<ShelfTileOperation>(),

@@ -10,6 +10,7 @@ class CircleOperation : public OperationOf<CircleOperation>, public DrawsOutline
  public:
   double radius = 20.0;
   FlatPlane plane = FlatPlane::XY;
+  PlaneAngles angles;  ///< of a turned plane
   Vec3 centre;
 
   const OperationInfo& info() const override {
@@ -25,6 +26,7 @@ class CircleOperation : public OperationOf<CircleOperation>, public DrawsOutline
                                              "its measures; Enter keeps."};
     return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

@@ -2,33 +2,90 @@
 
 #include <fmt/format.h>
 
+#include <Eigen/Geometry>
+#include <algorithm>
 #include <array>
 #include <charconv>
 #include <cmath>
 #include <map>
+#include <numbers>
 
 #include "core/base/error.h"
 
 namespace evenclay {
 
+Frame turned_frame(const PlaneAngles& angles) {
+  const double d = std::numbers::pi / 180.0;
+  const Eigen::Matrix3d m = (Eigen::AngleAxisd(angles.turn * d, Eigen::Vector3d::UnitZ()) *
+                             Eigen::AngleAxisd(angles.tilt * d, Eigen::Vector3d::UnitY()) *
+                             Eigen::AngleAxisd(angles.roll * d, Eigen::Vector3d::UnitX()))
+                                .toRotationMatrix();
+  Frame f;
+  f.x = {m(0, 0), m(1, 0), m(2, 0)};
+  f.y = {m(0, 1), m(1, 1), m(2, 1)};
+  f.z = {m(0, 2), m(1, 2), m(2, 2)};
+  return f;
+}
+
+PlaneAngles angles_of(const Frame& f, double step) {
+  const auto degrees = [&](double radians) {
+    return std::round(radians * 180.0 / std::numbers::pi / step) * step;
+  };
+  return {degrees(std::atan2(f.x.y, f.x.x)), degrees(std::asin(std::clamp(-f.x.z, -1.0, 1.0))),
+          degrees(std::atan2(f.y.z, f.z.z))};
+}
+
+namespace {
+
+constexpr std::array<Choice, 4> kPlanes{{{"xy", "x–y, seen from top"},
+                                         {"xz", "x–z, seen from front"},
+                                         {"yz", "y–z, seen from side"},
+                                         {"turned", "turned by angles"}}};
+
+}  // namespace
+
 void describe_flat_plane(ParameterVisitor& v, FlatPlane& plane) {
-  static constexpr std::array<Choice, 3> planes{{{"xy", "x–y, seen from top"},
-                                                 {"xz", "x–z, seen from front"},
-                                                 {"yz", "y–z, seen from side"}}};
-  visit_choice(v, {"plane", "Lies in", "The world plane it lies in."}, plane, planes);
+  visit_choice(v, {"plane", "Lies in", "The world plane it lies in."}, plane,
+               std::span(kPlanes).first(3));
 }
 
-FlatPlane plane_of(const Vec3& a, const Vec3& b, FlatPlane otherwise) {
-  const Vec3 d{std::abs(b.x - a.x), std::abs(b.y - a.y), std::abs(b.z - a.z)};
-  if (!(length(d) > 1e-9)) return otherwise;
-  if (d.z <= d.x && d.z <= d.y) return FlatPlane::XY;
-  return d.y <= d.x ? FlatPlane::XZ : FlatPlane::YZ;
+void describe_flat_plane(ParameterVisitor& v, FlatPlane& plane, PlaneAngles& angles) {
+  visit_choice(v, {"plane", "Lies in", "The plane it lies in."}, plane, kPlanes);
+  if (plane != FlatPlane::Turned) return;
+  const NumberRange range{-180.0, 180.0, "°", 5.0, 4};
+  v.number({"plane_turn", "Turned about z", "First of the turns from x–y."}, angles.turn, range);
+  v.number({"plane_tilt", "… about its y", "Second turn, about the turned y."}, angles.tilt, range);
+  v.number({"plane_roll", "… about its x", "Third turn, about the turned x."}, angles.roll, range);
 }
 
-Frame frame_in(FlatPlane plane, const Vec3& origin) {
+Frame frame_in(FlatPlane plane, const Vec3& origin, const PlaneAngles& angles) {
   if (plane == FlatPlane::XZ) return {origin, {1, 0, 0}, {0, 0, 1}, {0, -1, 0}};
   if (plane == FlatPlane::YZ) return {origin, {0, 1, 0}, {0, 0, 1}, {1, 0, 0}};
-  return {origin};
+  Frame f = plane == FlatPlane::Turned ? turned_frame(angles) : Frame{};
+  f.origin = origin;
+  return f;
+}
+
+void lie_in(const Frame& frame, FlatPlane& plane, PlaneAngles& angles) {
+  for (const FlatPlane p : {FlatPlane::XY, FlatPlane::XZ, FlatPlane::YZ}) {
+    const Frame world = frame_in(p, {});
+    if (distance(world.x, frame.x) + distance(world.z, frame.z) > 1e-9) continue;
+    plane = p;
+    return;
+  }
+  plane = FlatPlane::Turned;
+  angles = angles_of(frame, 1e-4);
+}
+
+FlatPlane plane_through(const Vec3& a, const Vec3& b, FlatPlane now, const PlaneAngles& angles) {
+  const Vec3 d{std::abs(b.x - a.x), std::abs(b.y - a.y), std::abs(b.z - a.z)};
+  if (!(length(d) > 1e-9)) return now;
+  // Angles are kept in steps, so what was clicked in the plane leaves it by a little.
+  if (now == FlatPlane::Turned &&
+      std::abs(frame_in(now, a, angles).to_local(b).z) < 1e-4 * length(d))
+    return now;
+  if (d.z <= d.x && d.z <= d.y) return FlatPlane::XY;
+  return d.y <= d.x ? FlatPlane::XZ : FlatPlane::YZ;
 }
 
 void describe_place(ParameterVisitor& visitor, Vec3& place, std::string_view label,

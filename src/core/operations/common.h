@@ -14,13 +14,26 @@
 
 namespace evenclay {
 
-/// Which world plane a flat source lies in.
-enum class FlatPlane { XY, XZ, YZ };
+/// How a frame is turned, degrees: about z, then about the turned y, then about the turned x.
+struct PlaneAngles {
+  double turn = 0.0, tilt = 0.0, roll = 0.0;
+};
+Frame turned_frame(const PlaneAngles& angles);
+/// In whole steps of so many degrees, as they are shown.
+PlaneAngles angles_of(const Frame& frame, double step);
+
+/// Which plane a flat source lies in: one of the world, or one turned by angles.
+enum class FlatPlane { XY, XZ, YZ, Turned };
+/// A choice of the world planes; with angles also of turned ones, whose angles are shown then.
 void describe_flat_plane(ParameterVisitor& visitor, FlatPlane& plane);
-/// The world plane in which both places lie, or nearly; `otherwise` when they are one.
-FlatPlane plane_of(const Vec3& a, const Vec3& b, FlatPlane otherwise);
+void describe_flat_plane(ParameterVisitor& visitor, FlatPlane& plane, PlaneAngles& angles);
 /// Its axes about `origin`; z is the plane's normal.
-Frame frame_in(FlatPlane plane, const Vec3& origin);
+Frame frame_in(FlatPlane plane, const Vec3& origin, const PlaneAngles& angles = {});
+/// The choice that gives this frame's axes.
+void lie_in(const Frame& frame, FlatPlane& plane, PlaneAngles& angles);
+/// For an outline clicked from `a` to `b`: the plane it had, when b lies in it, too; else the world plane in which both lie,
+/// or nearly.
+FlatPlane plane_through(const Vec3& a, const Vec3& b, FlatPlane now, const PlaneAngles& angles);
 
 /// Three numbers `name`_x, _y, _z with labels "`label` x" …, in mm.
 void describe_place(ParameterVisitor& visitor, Vec3& place, std::string_view label,

@@ -222,6 +222,13 @@ std::string SplitEdgeOperation::summary() const {
   return at_place ? fmt::format("at {:g}", share) : fmt::format("{} pieces", pieces);
 }
 
+OperationPtr SplitEdgeOperation::with_edge_place(const Pick& edge, double at) const {
+  auto changed = std::make_shared<SplitEdgeOperation>(*this);
+  changed->edges = {edge};
+  changed->share = std::clamp(std::round(at * 1e4) / 1e4, 0.001, 0.999);
+  return changed;
+}
+
 Outcome SplitEdgeOperation::apply(const Shape& before, const Inputs& inputs,
                                   Progress& progress) const {
   Body body = edged(faces_of(before, label()));

@@ -84,7 +84,7 @@ class FillOpeningsOperation : public OperationOf<FillOpeningsOperation> {
 };
 
 /// B8.
-class SplitEdgeOperation : public OperationOf<SplitEdgeOperation> {
+class SplitEdgeOperation : public OperationOf<SplitEdgeOperation>, public TakesEdgePlace {
  public:
   std::vector<Pick> edges;
   int pieces = 2;
@@ -98,12 +98,16 @@ class SplitEdgeOperation : public OperationOf<SplitEdgeOperation> {
                                          .group = "Edges",
                                          .icon = "git-commit-horizontal",
                                          .takes = kBody,
-                                         .hint = "Click edges; Enter keeps."};
+                                         .hint =
+                                             "Click edges, or tick At a place and click "
+                                             "where one is to be split; Enter keeps."};
     return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
+  bool wants_edge_place() const override { return at_place; }
+  OperationPtr with_edge_place(const Pick& edge, double at) const override;
 };
 
 class MergeEdgesOperation : public OperationOf<MergeEdgesOperation> {

@@ -21,6 +21,8 @@ namespace evenclay {
 struct HandNets {
   Nets below;
   Shapings shapings;  ///< one for each net
+  /// What the points lead, as polylines to draw over the shape: guide curves.
+  std::vector<std::vector<Vec3>> lines = {};
 };
 
 /// A step that holds moves of control points; the hand's tools work through it.
@@ -56,6 +58,8 @@ class TakesPlace {
   /// `face` is one of the shape before, `number` its place there, counted from 1; `u`, `v` are shares of
   /// its domain.
   virtual OperationPtr with_place(const Pick& face, int number, double u, double v) const = 0;
+  /// Each click is a place of its own, so that a drag does not move one.
+  virtual bool adds_places() const { return false; }
 };
 
 /// A source whose points are clicked one after the other, and moved by hand afterwards.
@@ -103,6 +107,24 @@ class PicksOnParts {
   virtual ~PicksOnParts() = default;
   /// The part on which a parameter picks; empty: the shape before.
   virtual PartRef picks_on(std::string_view parameter) const = 0;
+};
+
+/// A step that works at a place of one edge, clicked in the view.
+class TakesEdgePlace {
+ public:
+  virtual ~TakesEdgePlace() = default;
+  /// Whether clicks on edges are places now, and not picks of whole edges.
+  virtual bool wants_edge_place() const = 0;
+  /// `share` of the edge's domain, 0..1.
+  virtual OperationPtr with_edge_place(const Pick& edge, double share) const = 0;
+};
+
+/// A step in which each edge has one of several rules: a click on it gives the next one.
+class CyclesEdges {
+ public:
+  virtual ~CyclesEdges() = default;
+  virtual OperationPtr with_next_rule(const std::vector<Pick>& edges) const = 0;
+  virtual std::string_view rule_of(const Pick& edge) const = 0;  ///< as the settings call it
 };
 
 /// A step that takes lines drawn around something in a view.

@@ -15,13 +15,19 @@ constexpr NumberRange kLength{0.001, 100000.0, "mm", 1.0, 3};
 
 }  // namespace
 
+void EllipseOperation::suit(const Beginning& b) {
+  if (!b.plane) return;
+  lie_in(*b.plane, plane, angles);
+  centre = b.plane->origin;
+}
+
 void EllipseOperation::describe(ParameterVisitor& v) {
   v.number(
       {"half_x", "First half axis", "From the centre to the border, along the plane's first axis."},
       half_x, kLength);
   v.number({"half_y", "Second half axis", "From the centre to the border, along the other axis."},
            half_y, kLength);
-  describe_flat_plane(v, plane);
+  describe_flat_plane(v, plane, angles);
   describe_place(v, centre, "Centre", "centre");
 }
 
@@ -30,7 +36,13 @@ std::string EllipseOperation::summary() const {
 }
 
 Outcome EllipseOperation::apply(const Shape&, const Inputs&, Progress&) const {
-  return {CurveSet{{make_ellipse(frame_in(plane, centre), half_x, half_y)}}, {}};
+  return {CurveSet{{make_ellipse(frame_in(plane, centre, angles), half_x, half_y)}}, {}};
+}
+
+void RectangleOperation::suit(const Beginning& b) {
+  if (!b.plane) return;
+  lie_in(*b.plane, plane, angles);
+  centre = b.plane->origin;
 }
 
 void RectangleOperation::describe(ParameterVisitor& v) {
@@ -38,7 +50,7 @@ void RectangleOperation::describe(ParameterVisitor& v) {
   v.number({"width", "Width", "Along the plane's second axis."}, width, kLength);
   v.number({"corner", "Corner radius", "0 leaves the corners sharp."}, corner,
            {0.0, 100000.0, "mm", 1.0, 3});
-  describe_flat_plane(v, plane);
+  describe_flat_plane(v, plane, angles);
   describe_place(v, centre, "Centre", "centre");
 }
 
@@ -47,7 +59,7 @@ std::string RectangleOperation::summary() const {
 }
 
 Outcome RectangleOperation::apply(const Shape&, const Inputs&, Progress&) const {
-  return {CurveSet{{make_rectangle(frame_in(plane, centre), length, width, corner)}}, {}};
+  return {CurveSet{{make_rectangle(frame_in(plane, centre, angles), length, width, corner)}}, {}};
 }
 
 void ArcOperation::describe(ParameterVisitor& v) {
@@ -81,7 +93,7 @@ Outcome HelixOperation::apply(const Shape&, const Inputs&, Progress&) const {
 }
 
 std::vector<Vec3> EllipseOperation::drawn_points() const {
-  return {centre, frame_in(plane, centre).to_world({half_x, half_y, 0})};
+  return {centre, frame_in(plane, centre, angles).to_world({half_x, half_y, 0})};
 }
 
 // The centre, and a corner of the box around it.
@@ -91,15 +103,15 @@ OperationPtr EllipseOperation::with_drawn_points(std::vector<Vec3> points) const
   if (points.empty()) return changed;
   changed->centre = points.front();
   if (points.size() < 2) return changed;
-  changed->plane = plane_of(points.front(), points.back(), plane);
-  const Vec3 l = frame_in(changed->plane, changed->centre).to_local(points.back());
+  changed->plane = plane_through(points.front(), points.back(), plane, angles);
+  const Vec3 l = frame_in(changed->plane, changed->centre, angles).to_local(points.back());
   if (std::abs(l.x) > 1e-3) changed->half_x = std::abs(l.x);
   if (std::abs(l.y) > 1e-3) changed->half_y = std::abs(l.y);
   return changed;
 }
 
 std::vector<Vec3> RectangleOperation::drawn_points() const {
-  const Frame f = frame_in(plane, centre);
+  const Frame f = frame_in(plane, centre, angles);
   return {f.to_world({-0.5 * length, -0.5 * width, 0}), f.to_world({0.5 * length, 0.5 * width, 0})};
 }
 
@@ -111,8 +123,8 @@ OperationPtr RectangleOperation::with_drawn_points(std::vector<Vec3> points) con
     if (!points.empty()) changed->centre = points.front();
     return changed;
   }
-  changed->plane = plane_of(points.front(), points.back(), plane);
-  const Vec3 l = frame_in(changed->plane, points.front()).to_local(points.back());
+  changed->plane = plane_through(points.front(), points.back(), plane, angles);
+  const Vec3 l = frame_in(changed->plane, points.front(), angles).to_local(points.back());
   if (!(std::abs(l.x) > 1e-3) || !(std::abs(l.y) > 1e-3)) return changed;
   changed->length = std::abs(l.x);
   changed->width = std::abs(l.y);

@@ -11,6 +11,7 @@ class EllipseOperation : public OperationOf<EllipseOperation>, public DrawsOutli
  public:
   double half_x = 30.0, half_y = 18.0;
   FlatPlane plane = FlatPlane::XY;
+  PlaneAngles angles;  ///< of a turned plane
   Vec3 centre;
 
   const OperationInfo& info() const override {
@@ -25,6 +26,7 @@ class EllipseOperation : public OperationOf<EllipseOperation>, public DrawsOutli
                                              "Enter keeps."};
     return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
@@ -38,6 +40,7 @@ class RectangleOperation : public OperationOf<RectangleOperation>, public DrawsO
  public:
   double length = 60.0, width = 40.0, corner = 0.0;
   FlatPlane plane = FlatPlane::XY;
+  PlaneAngles angles;  ///< of a turned plane
   Vec3 centre;
 
   const OperationInfo& info() const override {
@@ -51,6 +54,7 @@ class RectangleOperation : public OperationOf<RectangleOperation>, public DrawsO
         .hint = "Click a corner and the corner opposite, or type the measures; Enter keeps."};
     return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

@@ -11,6 +11,12 @@
 
 namespace evenclay {
 
+void PlaneOperation::suit(const Beginning& b) {
+  if (!b.plane) return;
+  lie_in(*b.plane, plane, angles);
+  centre = b.plane->origin;
+}
+
 void PlaneOperation::describe(ParameterVisitor& v) {
   static constexpr std::array<Choice, 3> ways{{{"centre", "About its centre"},
                                                {"corner", "From a corner"},
@@ -26,7 +32,7 @@ void PlaneOperation::describe(ParameterVisitor& v) {
            {0.001, 100000.0, "mm", 1.0, 3});
   v.number({"length_y", "Width", "Length of the second side, along v."}, length_y,
            {0.001, 100000.0, "mm", 1.0, 3});
-  describe_flat_plane(v, plane);
+  describe_flat_plane(v, plane, angles);
   describe_place(v, centre, by == PlaneBy::Corner ? "Corner" : "Centre", "centre");
 }
 
@@ -36,7 +42,7 @@ std::string PlaneOperation::summary() const {
 }
 
 Outcome PlaneOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
-  Frame frame = frame_in(plane, centre);
+  Frame frame = frame_in(plane, centre, angles);
   if (by == PlaneBy::Corner)
     frame.origin = frame.origin + frame.x * (0.5 * length_x) + frame.y * (0.5 * length_y);
   if (by != PlaneBy::Points)

@@ -14,6 +14,7 @@ class PlaneOperation : public OperationOf<PlaneOperation> {
   double length_x = 100.0;
   double length_y = 100.0;
   FlatPlane plane = FlatPlane::XY;
+  PlaneAngles angles;  ///< of a turned plane
   PlaneBy by = PlaneBy::Centre;
   Vec3 centre;  ///< or the corner
   Vec3 along_u{40, 0, 0}, along_v{10, 30, 0};
@@ -29,6 +30,7 @@ class PlaneOperation : public OperationOf<PlaneOperation> {
         .takes = kNothing};
     return kInfo;
   }
+  void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;

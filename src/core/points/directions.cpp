@@ -14,6 +14,12 @@ std::size_t at(int i) {
   return static_cast<std::size_t>(i);
 }
 
+// Of a curve that lies on a skin.
+const Vec3* normal_on_skin(const Nets& nets, PointIndex p) {
+  if (at(p.net) >= nets.normals.size() || at(p.i) >= nets.normals[at(p.net)].size()) return nullptr;
+  return &nets.normals[at(p.net)][at(p.i)];
+}
+
 // Normals of all points of a part: Greville places and evaluators are prepared once.
 class Skin {
  public:
@@ -54,6 +60,7 @@ class Skin {
 
   Vec3 alone(PointIndex p) const {
     const Net& net = nets_.of(p);
+    if (const Vec3* given = normal_on_skin(nets_, p)) return *given;
     if (const Surface* s = net.surface()) {
       const Prepared& ready = prepared(p.net);
       const double u = ready.u[at(p.i)];
@@ -125,7 +132,7 @@ Vec3 displacement_of(const Nets& nets, const Skin& skin, PointIndex p, const Mov
     case MoveDirection::InView:
       return move.vector;
     case MoveDirection::OnSkin:
-      if (const Curve* c = nets.of(p).curve()) {
+      if (const Curve* c = nets.of(p).curve(); c != nullptr && !normal_on_skin(nets, p)) {
         const Vec3 tangent = normalized(derivatives(*c, greville(nets, p).u, 1).d1);
         return tangent * dot(move.vector, tangent);
       }

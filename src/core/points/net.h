@@ -77,6 +77,8 @@ struct Nets {
   /// surfaces and ends of curves that meet. Sets do not overlap.
   std::vector<std::vector<PointIndex>> united;
   std::map<PointIndex, std::size_t> united_of;  ///< place in `united`
+  /// Where curves lie on a skin: its unit normal at each point of each net, in their order. Else empty.
+  std::vector<std::vector<Vec3>> normals = {};
 
   Nets() = default;
   /// Finds what is united.

@@ -1,0 +1,22 @@
+// Guide curves through the headless runner.
+#include "run_support.h"
+
+using namespace evenclay::testing;
+
+TEST_CASE("guide curves are laid on a face and pulled by words") {
+  const Folder folder;
+  const std::string file = uncut(folder);
+  const std::string guided =
+      " --add Sheet/plane --set Sheet/Plane.length_x=80 --set Sheet/Plane.length_y=60"
+      " --add Sheet/guide_curves --set \"Sheet/Guide curves.places=50\"";
+  const Json flat = Json::parse(run("measure " + file + guided + " --part Sheet").out);
+  CHECK(flat["area_mm2"].get<double>() == Approx(4800.0).epsilon(1e-9));
+  const Json pulled = Json::parse(
+      run("measure " + file + guided + " --shape \"Sheet: pick [3]; move off_skin 9\" --part Sheet")
+          .out);
+  // A cubic guide of seven points: the middle one counts two thirds there.
+  CHECK(pulled["box"]["max"][2].get<double>() == Approx(6.0).epsilon(0.03));
+  const auto wrong = run("info " + file + guided + " --set \"Sheet/Guide curves.places=50, 130\"");
+  CHECK(wrong.status == 2);
+  CHECK(wrong.err.find("0 to 100") != std::string::npos);
+}
