@@ -173,9 +173,8 @@ bool PartsTree::eventFilter(QObject* watched, QEvent* event) {
 // --- rows -------------------------------------------------------------------------------------------
 
 QTreeWidgetItem* PartsTree::find(row::Kind kind, int id) const {
-  for (QTreeWidgetItemIterator it(list_); *it != nullptr; ++it)
-    if (kind_of(*it) == kind && id_of(*it) == id) return *it;
-  return nullptr;
+  const auto found = rows_.find({kind, id});
+  return found == rows_.end() ? nullptr : found->second;
 }
 
 QTreeWidgetItem* PartsTree::part_row(PartId part) const {
@@ -197,6 +196,7 @@ QTreeWidgetItem* PartsTree::layer_row(const QString& name) const {
 // A layer stands where its first part does; layers without parts come last.
 void PartsTree::rebuild() {
   list_->clear();
+  rows_.clear();
   scrolled_to_ = 0;  // new rows are folded and scrolled as the choice wants it
   const Document& d = model_.document();
   std::map<std::string, QTreeWidgetItem*> layers;
@@ -225,6 +225,8 @@ void PartsTree::rebuild() {
         (k < fold ? beneath : item)->addChild(new_row(row::Step, part.steps[k].id));
   }
   for (const Layer& l : d.layers) layer_item(l.name);
+  for (QTreeWidgetItemIterator it(list_); *it != nullptr; ++it)
+    rows_[{kind_of(*it), id_of(*it)}] = *it;
 }
 
 void PartsTree::refresh() {

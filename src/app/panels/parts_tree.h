@@ -3,6 +3,7 @@
 
 #include <QTreeWidget>
 #include <QWidget>
+#include <map>
 
 #include "app/window/app_model.h"
 
@@ -70,6 +71,7 @@ class PartsTree : public QWidget {
   StepId scrolled_to_ = 0;
   bool later_ = false;  // a rebuild waits until the list's own event is over
   std::vector<int> built_;
+  std::map<std::pair<row::Kind, int>, QTreeWidgetItem*> rows_;  // layers by the last of them
 };
 
 }  // namespace evenclay

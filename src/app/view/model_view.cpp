@@ -91,6 +91,10 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
     first_frame();
     if (!editor_.dragging() || !model_.answer()->parts.empty()) update();
   });
+  connect(this, &QOpenGLWidget::frameSwapped, this, [this] {
+    if (frame_.isValid()) model_.note_frame(static_cast<double>(frame_.nsecsElapsed()) / 1e6);
+    frame_.invalidate();
+  });
   connect(&model_, &AppModel::document_changed, this, [this] {
     if (!editor_.dragging()) update();
   });
@@ -324,6 +328,7 @@ Scene ModelView::for_side_view(Scene s) {
 }
 
 void ModelView::paintGL() {
+  frame_.start();
   const Scene base = scene();
   const LayerInput in = layer_input();
   bool all_refined = true;

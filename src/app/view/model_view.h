@@ -2,6 +2,7 @@
 // cameras and drawing and hands the mouse to the tools (tools/hand_tool.h).
 #pragma once
 
+#include <QElapsedTimer>
 #include <QOpenGLWidget>
 #include <memory>
 #include <type_traits>
@@ -134,6 +135,7 @@ class ModelView : public QOpenGLWidget {
   PictureStore* pictures_ = nullptr;
   PictureTool* picture_tool_ = nullptr;
   QTimer* rest_ = nullptr;  // runs out when the hand has rested
+  QElapsedTimer frame_;     // since the frame that is being drawn was begun
   Viewports views_;
   ViewSettings settings_;
   std::vector<std::unique_ptr<HandTool>> tools_;  // in the order in which they are asked

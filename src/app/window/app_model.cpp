@@ -463,7 +463,12 @@ void AppModel::mend_choice() {
 
 void AppModel::post(bool dragging) {
   std::erase_if(drawn_, [&](const auto& e) { return !find_part(document(), e.first); });
-  posted_ = worker_->post({document(), chosen_part_, chosen_step_, dragging, wants_});
+  posted_ = worker_->post({document(), chosen_part_, chosen_step_, dragging, wants_,
+                           std::chrono::milliseconds(hand_rests_)});
+}
+
+void AppModel::note_frame(double milliseconds) {
+  hand_rests_ = std::clamp(static_cast<int>(1.5 * milliseconds), 120, 1500);
 }
 
 void AppModel::take_answer(std::shared_ptr<const DisplayAnswer> a) {

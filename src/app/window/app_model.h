@@ -34,6 +34,8 @@ class AppModel : public QObject {
   /// Parts picked besides the chosen one, for tools that work on several at once.
   void pick_parts(std::vector<PartId> parts) { also_picked_ = std::move(parts); }
   /// Only these are shown while there are any, whatever else is visible.
+  /// How long the last frame took to draw: a hand that waits for its picture is not resting.
+  void note_frame(double milliseconds);
   void show_alone(std::vector<PartId> parts);
   const std::vector<PartId>& alone() const { return alone_; }
   /// Visible, and not left out by others that are shown alone.
@@ -186,6 +188,7 @@ class AppModel : public QObject {
   std::vector<StepId> batch_;     // steps of a trial on several parts
   PartId trial_source_part_ = 0;  // the part a trial on a copy was begun on
   std::vector<PartId> also_picked_;
+  int hand_rests_ = 120;  // ms
   std::vector<PartId> alone_;
   std::shared_ptr<Progress> matching_;  // while common borders are matched in the background
   std::shared_ptr<Progress> opening_;

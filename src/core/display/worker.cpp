@@ -20,7 +20,6 @@
 namespace evenclay {
 
 namespace {
-constexpr std::chrono::milliseconds kHandRests{120};
 constexpr std::chrono::milliseconds kQuick{15};
 // A dependent part that took no longer than this the last time is finished although the hand moved on.
 constexpr double kFollows = 0.08;   // s
@@ -657,7 +656,8 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
     exact_running_ = true;
     // A hand that moves on makes exact work useless, and the work would slow its picture down.
     if (request.dragging)
-      wake_.wait_for(lock, kHandRests, [&] { return quit_ || waiting_ || progress.cancelled(); });
+      wake_.wait_for(lock, request.rests,
+                     [&] { return quit_ || waiting_ || progress.cancelled(); });
     if (quit_ || waiting_) return;
   }
   answer_exact(request, a, progress);

@@ -1,6 +1,7 @@
 // The background thread that turns documents into pictures and measures.
 #pragma once
 
+#include <chrono>
 #include <condition_variable>
 #include <functional>
 #include <mutex>
@@ -32,6 +33,9 @@ struct DisplayRequest {
   StepId shown_step = 0;  ///< the chosen part is shown as it was after this step; 0: after the last
   bool dragging = false;  ///< answer coarsely at once; the exact answer may be given up
   DisplayWants wants = {};
+  /// How long a dragging hand must wait for its exact answer: longer where a frame takes long to draw, since a hand that
+  /// waits for its picture does not rest.
+  std::chrono::milliseconds rests{120};
 };
 
 /// The newest request wins: one that is waiting is replaced, and the exact part of a running one
