@@ -17,7 +17,7 @@ struct RunOptions {
   std::vector<std::string> frozen;  ///< "Part" or "Part/Step" to be kept as they are
   bool lean = false;                ///< plain geometry only
   std::string unit = "mm";
-  bool text = false, estimate = false;
+  bool text = false, estimate = false, views = false;
   double chord = 0.01;
   std::string size = "1280x800";  ///< of a picture, pixels
   std::string view, from;         ///< a saved view, or degrees about z and above the horizon

@@ -114,6 +114,7 @@ int main(int argc, char** argv) {
   exporting->add_option("--unit", o.unit, "of formats that say none")
       ->check(CLI::IsMember({"mm", "cm", "m", "inch"}));
   exporting->add_flag("--text", o.text, "STL as text");
+  exporting->add_flag("--views", o.views, "SVG as a drawing of three views with sizes");
   exporting->add_flag("--estimate", o.estimate, "JSON: triangles and bytes instead of a file");
   CLI::App* measure = app.add_subcommand("measure", "JSON: measures of a part");
   project(measure);

@@ -3,17 +3,20 @@
 
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
+#include <array>
 #include <assimp/Importer.hpp>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <filesystem>
 #include <fstream>
+#include <map>
 #include <numbers>
 #include <sstream>
 
 #include "core/base/error.h"
 #include "core/body/body_mesh.h"
 #include "core/check/measures.h"
+#include "core/cut/edge_edit.h"
 #include "core/exchange/brought_file.h"
 #include "core/exchange/parts_out.h"
 #include "core/nurbs/conics.h"
@@ -234,6 +237,70 @@ TEST_CASE("curves go out as drawings in millimetres and in a layer each") {
   const std::string svg = text_of(folder / "rim.svg");
   CHECK(svg.find("width=\"64mm\"") != std::string::npos);
   CHECK(svg.find("#112233") != std::string::npos);
+}
+
+namespace {
+
+// Pieces of the path with that id in a drawing.
+std::vector<std::array<Vec3, 2>> pieces_in(const std::string& svg, const std::string& id) {
+  const std::size_t from = svg.find("<path id=\"" + id + "\"");
+  REQUIRE(from != std::string::npos);
+  const std::size_t begin = svg.find(" d=\"", from) + 4;
+  std::istringstream path(svg.substr(begin, svg.find('"', begin) - begin));
+  std::vector<std::array<Vec3, 2>> pieces;
+  Vec3 pen;
+  for (char what = 0; path >> what;) {
+    Vec3 to;
+    path >> to.x >> to.y;
+    if (what == 'L') pieces.push_back({pen, to});
+    pen = to;
+  }
+  return pieces;
+}
+
+double length_of(const std::vector<std::array<Vec3, 2>>& pieces) {
+  double sum = 0.0;
+  for (const auto& [a, b] : pieces) sum += distance(a, b);
+  return sum;
+}
+
+}  // namespace
+
+TEST_CASE("a drawing shows three views at their places, without what is hidden, with the sizes") {
+  const Folder folder;
+  Progress progress;
+  const auto drawing = [&](const std::vector<OutPart>& parts) {
+    export_parts(parts, folder / "views.svg", {.chord = 0.005, .views = true}, progress);
+    return text_of(folder / "views.svg");
+  };
+  // A ball of 15 mm: a circle of 2 π 15 in each view, all of it at 15 mm from the view's middle.
+  const std::vector<OutPart> ball{{"Ball", "", 0, made(body_of({make_sphere({}, 15.0)}))}};
+  const std::string round = drawing(ball);
+  const std::map<std::string, Vec3> middles{{"front", {25 + 15, 25 + 15, 0}},
+                                            {"above", {40, 25 + 30 + 25 + 15, 0}},
+                                            {"left", {25 + 30 + 25 + 15, 40, 0}}};
+  for (const auto& [view, middle] : middles) {
+    const auto circle = pieces_in(round, view);
+    INFO(view);
+    CHECK(length_of(circle) == Approx(2 * kPi * 15.0).epsilon(0.01));
+    for (const auto& piece : circle) CHECK(distance(piece[0], middle) == Approx(15.0).margin(0.05));
+  }
+  CHECK(round.find(">30.0</text>") != std::string::npos);
+  // A ball behind a plate of 40 × 20 mm: from the front the plate's four edges alone, from above both.
+  Frame plate;
+  plate.origin = {0, -30, 0};
+  plate.x = {1, 0, 0};
+  plate.y = {0, 0, 1};
+  plate.z = {0, -1, 0};
+  Body flat = with_edges(body_of({make_plane(plate, 40.0, 40.0, 2, 2, 1, 1)}));
+  std::vector<OutPart> both = ball;
+  both.push_back({"Plate", "", 0, made(flat)});
+  const std::string hidden = drawing(both);
+  CHECK(length_of(pieces_in(hidden, "front")) == Approx(160.0).epsilon(0.01));
+  // The plate's upper and lower edges fall on one line.
+  CHECK(length_of(pieces_in(hidden, "above")) == Approx(2 * kPi * 15.0 + 2 * 40.0).epsilon(0.02));
+  for (const char* size : {">40.0</text>", ">45.0</text>"})
+    CHECK(hidden.find(size) != std::string::npos);
 }
 
 TEST_CASE("points go out as lists and come back") {

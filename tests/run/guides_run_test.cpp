@@ -1,4 +1,6 @@
-// Guide curves through the headless runner.
+// Guide curves and drawings through the headless runner.
+#include <cstdio>
+
 #include "run_support.h"
 
 using namespace evenclay::testing;
@@ -19,4 +21,24 @@ TEST_CASE("guide curves are laid on a face and pulled by words") {
   const auto wrong = run("info " + file + guided + " --set \"Sheet/Guide curves.places=50, 130\"");
   CHECK(wrong.status == 2);
   CHECK(wrong.err.find("0 to 100") != std::string::npos);
+}
+
+TEST_CASE("a drawing of three views is written by the command line") {
+  const Folder folder;
+  const std::string file = uncut(folder);
+  const std::string out = folder / "views.svg";
+  REQUIRE(run("export " + file + " --part Shell --views --chord 0.1 --out " + out).status == 0);
+  const std::string svg = read_file(out);
+  for (const char* view : {"id=\"front\"", "id=\"above\"", "id=\"left\""})
+    CHECK(svg.find(view) != std::string::npos);
+  // The lengths that the drawing names are those that are measured.
+  const Json measured = Json::parse(run("measure " + file + " --part Shell").out);
+  for (std::size_t k = 0; k < 3; ++k) {
+    const double length =
+        measured["box"]["max"][k].get<double>() - measured["box"]["min"][k].get<double>();
+    char words[32];
+    std::snprintf(words, sizeof words, ">%.1f</text>", length);
+    INFO(words);
+    CHECK(svg.find(words) != std::string::npos);
+  }
 }

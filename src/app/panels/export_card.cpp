@@ -72,6 +72,11 @@ ExportCard::ExportCard(AppModel& model, QWidget* parent) : QDialog(parent), mode
   text_->setObjectName("export_text");
   text_->setToolTip(tr("STL that can be read by eye, five times as large."));
   form->addRow(QString(), text_);
+  views_ = new QCheckBox(tr("three views with sizes"), this);
+  views_->setObjectName("export_views");
+  views_->setToolTip(
+      tr("SVG as a drawing from the front, from above and from the left, hidden lines left out."));
+  form->addRow(QString(), views_);
   says_ = new QLabel(this);
   says_->setObjectName("export_says");
   says_->setWordWrap(true);
@@ -90,6 +95,7 @@ ExportCard::ExportCard(AppModel& model, QWidget* parent) : QDialog(parent), mode
   connect(write_, &QPushButton::clicked, this, &ExportCard::ask_and_write);
   connect(chord_, &QDoubleSpinBox::valueChanged, this, &ExportCard::estimate_soon);
   connect(text_, &QCheckBox::toggled, this, &ExportCard::estimate_soon);
+  connect(views_, &QCheckBox::toggled, this, &ExportCard::estimate_soon);
   connect(&model_, &AppModel::chosen_changed, this, &ExportCard::estimate_soon);
   connect(&model_, &AppModel::answered, this, &ExportCard::estimate_soon);
   soon_.setSingleShot(true);
@@ -109,7 +115,8 @@ std::string ExportCard::ending() const {
 OutOptions ExportCard::options() const {
   return {.chord = chord_->value(),
           .unit = static_cast<OutUnit>(unit_->currentIndex()),
-          .text = text_->isChecked()};
+          .text = text_->isChecked(),
+          .views = views_->isChecked()};
 }
 
 // As they were drawn last: what is not computed yet is not handed over.
@@ -132,6 +139,7 @@ void ExportCard::refresh() {
   unit_->setEnabled(!f->has_unit);
   chord_->setEnabled(!exact);
   text_->setEnabled(f->ending == ".stl");
+  views_->setEnabled(f->ending == ".svg");
   estimate_soon();
 }
 

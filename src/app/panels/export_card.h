@@ -38,6 +38,7 @@ class ExportCard : public QDialog {
   QComboBox *which_ = nullptr, *format_ = nullptr, *unit_ = nullptr;
   QDoubleSpinBox* chord_ = nullptr;
   QCheckBox* text_ = nullptr;
+  QCheckBox* views_ = nullptr;
   QLabel* says_ = nullptr;
   QPushButton* write_ = nullptr;
   QTimer soon_;

@@ -10,6 +10,7 @@
 #include "core/body/body_mesh.h"
 #include "core/body/edge_points.h"
 #include "core/body/region.h"
+#include "core/body/smooth_joint.h"
 #include "core/body/topology.h"
 #include "core/display/form_plans.h"
 #include "core/display/maps.h"
@@ -302,27 +303,6 @@ DisplayLines iso_curves(const Shape& shape) {
   return lines;
 }
 
-namespace {
-
-// Whether two faces meet with one tangent plane all along an edge, so that nothing is seen of it.
-bool is_smooth_joint(const Body& body, const std::vector<UsePlace>& uses) {
-  if (uses.size() != 2) return false;
-  constexpr double kSeen = 0.5;  // degrees
-  for (const double share : {0.1, 0.3, 0.5, 0.7, 0.9}) {
-    Vec3 n[2];
-    for (std::size_t k = 0; k < 2; ++k) {
-      const Face& face = body.faces[uses[k].face];
-      const Curve& uv = face.loops[uses[k].loop][uses[k].place].uv;
-      const Vec3 at = evaluate(uv, uv.knots.first() + share * uv.knots.length());
-      n[k] = normal(*face.surface, at.x, at.y) * (face.flipped ? -1.0 : 1.0);
-    }
-    if (degrees_between(n[0], n[1]) > kSeen) return false;
-  }
-  return true;
-}
-
-}  // namespace
-
 DisplayEdges edge_lines(const Shape& shape, double gap_limit) {
   DisplayEdges lines;
   if (const auto* form = std::get_if<Form>(&shape)) add_form_lines(*form, true, lines);
@@ -332,14 +312,9 @@ DisplayEdges edge_lines(const Shape& shape, double gap_limit) {
   const double chord = 2e-4 * std::max(size(*body), 1e-6);
   for (const auto* edges : {&t.open_edges, &t.joined_edges})
     for (const std::uint32_t e : *edges) {
-      // A seam joins a face with itself; nothing is seen there.
       const auto& uses = t.uses[e];
-      const bool seam =
-          uses.size() > 1 && std::all_of(uses.begin(), uses.end(), [&](const UsePlace& u) {
-            return u.face == uses.front().face && u.loop == uses.front().loop;
-          });
       const bool gap = body->edges[e].gap > gap_limit;
-      if (!gap && (seam || is_smooth_joint(*body, uses))) continue;
+      if (!gap && (is_seam(uses) || is_smooth_joint(*body, uses))) continue;
       std::vector<float>& to = gap                      ? lines.gaps
                                : edges == &t.open_edges ? lines.open
                                                         : lines.pieces;

@@ -8,6 +8,7 @@
 
 #include "core/base/error.h"
 #include "core/body/edge_points.h"
+#include "core/body/smooth_joint.h"
 #include "core/body/topology.h"
 #include "core/document/operation.h"
 #include "core/document/project_file.h"
@@ -38,6 +39,22 @@ constexpr std::array<OutFormat, 13> kFormats{
 std::string lower(std::string text) {
   for (char& c : text) c = static_cast<char>(c >= 'A' && c <= 'Z' ? c + 32 : c);
   return text;
+}
+
+const OutFormat& needed_format(const std::filesystem::path& file) {
+  if (const OutFormat* f = out_format(file)) return *f;
+  std::string list;
+  for (const OutFormat& f : kFormats)
+    list += fmt::format("{}{}", list.empty() ? "" : ", ", f.ending);
+  throw FileError(fmt::format("{} has an ending that cannot be written. Use one of {}.",
+                              file.filename().string(), list));
+}
+
+// A drawing shows triangles, too.
+OutFormat format_for(const std::filesystem::path& file, const OutOptions& o) {
+  OutFormat format = needed_format(file);
+  if (format.ending == ".svg" && o.views) format.takes |= kMesh | kForm;
+  return format;
 }
 
 // Parts that fit the format; the names of the others.
@@ -76,15 +93,6 @@ void refuse(const Shape& shape, const OutFormat& format) {
                     ".ply, .3mf or .glb.",
                     format.name));
   if ((format.takes & kSkins) != 0) mesh_of_refused(shape);
-}
-
-const OutFormat& needed_format(const std::filesystem::path& file) {
-  if (const OutFormat* f = out_format(file)) return *f;
-  std::string list;
-  for (const OutFormat& f : kFormats)
-    list += fmt::format("{}{}", list.empty() ? "" : ", ", f.ending);
-  throw FileError(fmt::format("{} has an ending that cannot be written. Use one of {}.",
-                              file.filename().string(), list));
 }
 
 std::vector<OutMesh> meshes_of(std::span<const OutPart> parts, double chord, Progress& progress) {
@@ -224,12 +232,33 @@ const OutFormat* out_format(const std::filesystem::path& file) {
   return nullptr;
 }
 
-std::vector<OutLine> lines_out(std::span<const OutPart> parts, double chord) {
+namespace {
+
+// Edges that are seen: no seams, none along which faces meet smoothly.
+std::vector<Curve> seen_edges(const Body& body) {
+  Body whole;  // faces with their natural borders
+  for (const Face& face : body.faces)
+    if (!face.trimmed()) whole.faces.push_back(face);
+  std::vector<Curve> curves = edge_curves(whole);
+  const Topology t = topology(body);
+  for (std::size_t e = 0; e < body.edges.size(); ++e) {
+    const auto& uses = t.uses[e];
+    if (!uses.empty() && !is_seam(uses) && !is_smooth_joint(body, uses) &&
+        size(body.edges[e].curve) > 1e-9)
+      curves.push_back(body.edges[e].curve);
+  }
+  return curves;
+}
+
+}  // namespace
+
+std::vector<OutLine> lines_out(std::span<const OutPart> parts, double chord, bool seen_only) {
   std::vector<OutLine> lines;
   for (const OutPart& p : parts) {
     std::vector<Curve> curves;
     if (const auto* set = std::get_if<CurveSet>(p.shape.get())) curves = set->curves;
-    if (const auto* body = std::get_if<Body>(p.shape.get())) curves = edge_curves(*body);
+    if (const auto* body = std::get_if<Body>(p.shape.get()))
+      curves = seen_only ? seen_edges(*body) : edge_curves(*body);
     for (const Curve& c : curves) {
       const Curve open = c.knots.periodic ? first_row(clamped(strip_of(c, {0, 0, 1}))) : c;
       OutLine line{&p, polyline(open, chord), false};
@@ -246,7 +275,7 @@ std::vector<OutLine> lines_out(std::span<const OutPart> parts, double chord) {
 std::vector<std::string> export_parts(std::span<const OutPart> parts,
                                       const std::filesystem::path& file, const OutOptions& o,
                                       Progress& progress) {
-  const OutFormat& format = needed_format(file);
+  const OutFormat format = format_for(file, o);
   std::vector<std::string> left_out;
   // Of a single part it is known what to do about it.
   if (parts.size() == 1 && parts[0].shape &&
@@ -266,6 +295,12 @@ std::vector<std::string> export_parts(std::span<const OutPart> parts,
     return left_out;
   } else if (ending == ".dxf") {
     bytes = to_dxf(lines_out(fit, o.chord), scale);
+  } else if (ending == ".svg" && o.views) {
+    std::vector<OutPart> skins;
+    for (const OutPart& p : fit)
+      if (!std::holds_alternative<CurveSet>(*p.shape)) skins.push_back(p);
+    bytes =
+        to_drawing(meshes_of(skins, o.chord, progress), lines_out(fit, o.chord, true), progress);
   } else if (ending == ".svg") {
     bytes = to_svg(lines_out(fit, o.chord));
   } else if (ending == ".xyz") {
@@ -294,7 +329,7 @@ std::vector<std::string> export_parts(std::span<const OutPart> parts,
 
 OutEstimate estimate(std::span<const OutPart> parts, const std::filesystem::path& file,
                      const OutOptions& o, Progress& progress) {
-  const OutFormat& format = needed_format(file);
+  const OutFormat format = format_for(file, o);
   std::vector<std::string> left_out;
   const std::vector<OutPart> fit = fitting(parts, format, left_out);
   OutEstimate e;

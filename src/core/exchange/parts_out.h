@@ -28,8 +28,9 @@ double millimetres_of(OutUnit unit);
 struct OutOptions {
   double chord = 0.01;  ///< mm; greatest distance of triangles and polylines from the shapes
   OutUnit unit = OutUnit::
-      Millimetres;    ///< of formats that say none: STL, OBJ, PLY, XYZ, DXF; others say theirs
-  bool text = false;  ///< STL as text
+      Millimetres;     ///< of formats that say none: STL, OBJ, PLY, XYZ, DXF; others say theirs
+  bool text = false;   ///< STL as text
+  bool views = false;  ///< SVG as a drawing of three views with sizes
 };
 
 /// What a kind of file can hold.
@@ -79,8 +80,15 @@ struct OutLine {
   std::vector<Vec3> places;
   bool closed = false;
 };
-std::vector<OutLine> lines_out(std::span<const OutPart> parts, double chord);
+/// `seen_only`: of bodies without seams and smooth joints.
+std::vector<OutLine> lines_out(std::span<const OutPart> parts, double chord,
+                               bool seen_only = false);
 std::string to_dxf(std::span<const OutLine> lines, double scale);
 std::string to_svg(std::span<const OutLine> lines);
+/// At 1 : 1 in millimetres, what is hidden left out: from the front (against y), from above beneath it, from the left
+/// to the right of it (first angle projection, ISO 5456-2), with the lengths of the box (ISO 129-1). Paths "front", "above"
+/// and "left". Throws Cancelled.
+std::string to_drawing(std::span<const OutMesh> meshes, std::span<const OutLine> lines,
+                       Progress& progress);
 
 }  // namespace evenclay
