@@ -2,6 +2,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <numbers>
+#include <random>
 
 #include "core/base/error.h"
 #include "core/body/topology.h"
@@ -262,4 +263,50 @@ TEST_CASE("other guides keep what the hand has made") {
     INFO(name << " " << worst);
     CHECK(worst < 0.5);  // of 5 mm that the point was moved
   }
+}
+
+// On whatever surface: degrees 1 to 7, weights, double knots, poles, closed directions.
+TEST_CASE("guides on random surfaces keep the held borders and are followed closely") {
+  const std::vector<testing::NamedSurface> all = testing::random_surfaces(40, 77, 12);
+  REQUIRE(all.size() >= 20);
+  std::mt19937 random(5);
+  std::uniform_real_distribution<double> share(0.2, 0.4), way(-1.0, 1.0);
+  Progress none;
+  int laid = 0;
+  for (const auto& [name, s] : all) {
+    INFO(name);
+    const Body body = body_of({s}, 1);
+    // Its borders as edges of the parameter plane, those of closed directions left out.
+    std::vector<HeldEdge> edges;
+    const double u0 = s.u.first(), u1 = s.u.last(), v0 = s.v.first(), v1 = s.v.last();
+    if (!s.u.periodic) {
+      edges.push_back({uv_line({u0, v0, 0}, {u0, v1, 0}), GuideHold::Tangent});
+      edges.push_back({uv_line({u1, v0, 0}, {u1, v1, 0}), GuideHold::Position});
+    }
+    if (!s.v.periodic) edges.push_back({uv_line({u0, v0, 0}, {u1, v0, 0}), GuideHold::Curvature});
+    const GuideLayout layout{laid % 3 == 0   ? 0.0
+                             : laid % 3 == 1 ? 90.0
+                                             : 33.0,
+                             {{share(random), {}}, {0.4 + share(random), {}}},
+                             false};
+    const std::vector<GuideLine> lines = guide_lines(body.faces[0], layout);
+    const GuidedFace plan(body.faces[0], lines, {18, 18, edges}, none);
+    std::vector<Curve> moves;
+    for (const GuideLine& line : lines) {
+      Curve c = lifted(0.0, line.closed);
+      // The ends stay, as the held borders do.
+      for (std::size_t k = 2; k < 5; ++k)
+        c.points[k] = Vec3{way(random), way(random), way(random)} * (0.05 * size(body));
+      moves.push_back(std::move(c));
+    }
+    const Guided made = plan.moved(moves);
+    ++laid;
+    for (const Vec3& p : made.surface.points.values()) REQUIRE(std::isfinite(p.x + p.y + p.z));
+    CHECK(made.drift < 1e-9 * size(body));
+    CHECK(made.surface.u.periodic == s.u.periodic);
+    CHECK(made.surface.v.periodic == s.v.periodic);
+    // Guides may run into borders that stay, so they are followed as far as those let them: within a tenth of the moves.
+    CHECK(made.miss < 0.1 * 0.05 * size(body) * std::sqrt(3.0));
+  }
+  CHECK(laid == static_cast<int>(all.size()));
 }
