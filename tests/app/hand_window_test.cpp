@@ -512,3 +512,40 @@ TEST_CASE("a symmetric pair of rows is spread about the centre by hand in a side
   w.settle();
   CHECK(to_project_json(w.window.model().document()) == document);
 }
+
+TEST_CASE("a move of a drag is drawn once, with its surface") {
+  Window w;
+  w.window.view().set(&ViewSettings::refine, false);
+  // Nothing follows.
+  const Part* grille = find_part(w.window.model().document(), std::string_view("Grille"));
+  w.window.model().commit(
+      with_look(w.window.model().document(), grille->id, {grille->look.colour, false}), "Hide", {});
+  w.settle();
+  ModelView& v = w.window.view();
+  const auto send = [&](QEvent::Type type, const QPointF& at, Qt::MouseButton button) {
+    QMouseEvent e(type, at, v.mapToGlobal(at), button,
+                  type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
+    QApplication::sendEvent(&v, &e);
+  };
+  w.window.editor().pick({{0, 8, 4}});
+  const QPointF start = v.point_on_screen({0, 8, 4});
+  send(QEvent::MouseButtonPress, start, Qt::LeftButton);
+  send(QEvent::MouseMove, start + QPointF(8, 8), Qt::NoButton);
+  REQUIRE(w.window.editor().dragging());
+  int twice = 0;
+  for (int k = 1; k <= 8; ++k) {
+    const std::size_t frames = v.frames_painted();
+    const std::size_t request = w.window.model().answer()->request;
+    send(QEvent::MouseMove, start + QPointF(8 + 3 * k, 8 - 2 * k), Qt::NoButton);
+    REQUIRE(QTest::qWaitFor(
+        [&] { return w.window.model().answer()->request > request && v.frames_painted() > frames; },
+        20000));
+    for (int n = 0; n < 3; ++n) QApplication::processEvents();
+    twice += v.frames_painted() > frames + 1 ? 1 : 0;
+  }
+  send(QEvent::MouseButtonRelease, start + QPointF(32, -8), Qt::LeftButton);
+  w.settle();
+  CHECK(
+      twice <=
+      2);  // the label that first appears; a hand that rests for a moment has its exact answer drawn, too
+}

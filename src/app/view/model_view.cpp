@@ -89,7 +89,10 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   // for each move would halve the rate.
   connect(&model_, &AppModel::answered, this, [this] {
     first_frame();
-    if (!editor_.dragging() || !model_.answer()->parts.empty()) update();
+    if (editor_.dragging() && model_.answer()->parts.empty()) return;
+    // Before the frame: a label that changes above it has it drawn anew.
+    place_cursor_label();
+    update();
   });
   connect(this, &QOpenGLWidget::frameSwapped, this, [this] {
     if (frame_.isValid()) model_.note_frame(static_cast<double>(frame_.nsecsElapsed()) / 1e6);
