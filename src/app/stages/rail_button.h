@@ -19,7 +19,7 @@ class RailButton : public QToolButton {
     QStylePainter painter(this);
     QStyleOptionToolButton option;
     initStyleOption(&option);
-    constexpr int kBesideText = 26;  // paddings, and what lies between icon and text
+    constexpr int kBesideText = 17;  // what the style leaves before icon and text
     const int room = width() - option.iconSize.width() - kBesideText;
     option.text = fontMetrics().elidedText(option.text, Qt::ElideRight, room);
     painter.drawComplexControl(QStyle::CC_ToolButton, option);
