@@ -1,4 +1,5 @@
 // From a scan to a faired surface in the window, with real lines drawn, fields typed and points dragged.
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
@@ -303,5 +304,19 @@ TEST_CASE("parts are exported from the card, with an estimate before") {
   w.choose("Grille", 0);
   format->setCurrentIndex(format->findData(".step"));
   REQUIRE(QTest::qWaitFor([&] { return says->text().contains("None of the parts"); }, 20000));
+  // As a drawing it can be seen all the same.
+  auto* views = child_of<QCheckBox>(*card, "export_views");
+  CHECK_FALSE(views->isEnabled());
+  format->setCurrentIndex(format->findData(".svg"));
+  REQUIRE(views->isEnabled());
+  child_of<QDoubleSpinBox>(*card, "export_chord")->setValue(0.5);
+  views->click();
+  REQUIRE(QTest::qWaitFor([&] { return !says->text().contains("None of the parts"); }, 20000));
+  const QString drawing = folder.filePath("grille.svg");
+  card->write(drawing);
+  REQUIRE(QTest::qWaitFor([&] { return QFile::exists(drawing); }, 20000));
+  QFile file(drawing);
+  REQUIRE(file.open(QIODevice::ReadOnly));
+  CHECK(file.readAll().contains("id=\"above\""));
   card->close();
 }

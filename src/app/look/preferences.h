@@ -27,8 +27,8 @@ void set_preferences(Preferences preferences);
 double shown_per_mm(LengthUnit unit);
 QString unit_sign(LengthUnit unit);  ///< "mm", "cm", "in"
 
-/// A text with its lengths, areas and volumes in another unit: "98.9 · 99.4 mm" as "3.894 · 3.913 in". Each keeps about as many
-/// digits as it had. Numbers right before the sign count, and those joined to them by ·, ×, ±, "to" or "and".
+/// A text with its lengths, areas and volumes in another unit: "98.9 · 99.4 mm" as "3.89 · 3.91 in". Each keeps about as many
+/// digits as it had. Numbers right before the sign count, and those joined to them by ·, ×, –, "to" or "and".
 QString in_unit(const QString& text, LengthUnit unit);
 /// In the unit in use.
 QString in_shown_unit(const QString& text);

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <map>
+#include <numbers>
 
 #include "core/exchange/parts_out.h"
 #include "core/mesh/ray_scene.h"
@@ -70,7 +71,7 @@ void add_flat_outline(const TriangleMesh& mesh, const Vec3& towards, std::vector
 class Sheet {
  public:
   Sheet(std::span<const OutMesh> meshes, std::span<const OutLine> lines)
-      : meshes_(meshes), lines_(lines), rays_(merged(meshes)) {
+      : meshes_(meshes), lines_(lines), rays_(merged(meshes, 1.0)) {
     for (const OutMesh& m : meshes)
       for (const Vec3& p : m.mesh.points) box_.add(p);
     for (const OutLine& l : lines)
@@ -103,15 +104,6 @@ class Sheet {
   template <typename... Values>
   void write(fmt::format_string<Values...> words, Values&&... values) {
     fmt::format_to(std::back_inserter(text_), words, std::forward<Values>(values)...);
-  }
-  static TriangleMesh merged(std::span<const OutMesh> meshes) {
-    TriangleMesh all;
-    for (const OutMesh& m : meshes) {
-      TriangleMesh bare = m.mesh;
-      bare.normals.clear();
-      append(all, bare);
-    }
-    return all;
   }
   // Open skins may have their outside on either side.
   bool seen(const Piece& piece, const View& v) const {
@@ -190,7 +182,7 @@ class Sheet {
     write(
         "<text font-family=\"sans-serif\" font-size=\"5\" text-anchor=\"middle\" "
         "transform=\"translate({:.6g} {:.6g}) rotate({:.6g})\">{:.1f}</text>\n",
-        middle[0], middle[1], std::atan2(way[1], way[0]) * 180.0 / 3.14159265358979323846, length);
+        middle[0], middle[1], std::atan2(way[1], way[0]) * 180.0 / std::numbers::pi, length);
   }
   // Width over the view from above, height and depth at the left; read from below and from the right (ISO 129-1).
   void sizes() {

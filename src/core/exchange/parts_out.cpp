@@ -104,7 +104,9 @@ std::vector<OutMesh> meshes_of(std::span<const OutPart> parts, double chord, Pro
   return meshes;
 }
 
-TriangleMesh all_of(std::span<const OutMesh> meshes, double scale) {
+}  // namespace
+
+TriangleMesh merged(std::span<const OutMesh> meshes, double scale) {
   TriangleMesh all;
   const bool normals = std::all_of(meshes.begin(), meshes.end(),
                                    [](const OutMesh& m) { return !m.mesh.normals.empty(); });
@@ -116,6 +118,8 @@ TriangleMesh all_of(std::span<const OutMesh> meshes, double scale) {
   for (Vec3& p : all.points) p = p * scale;
   return all;
 }
+
+namespace {
 
 std::string clean(std::string name) {
   for (char& c : name)
@@ -205,7 +209,7 @@ std::string mesh_bytes(std::string_view ending, std::span<const OutMesh> meshes,
   if (ending == ".glb") return to_glb(meshes);
   if (ending == ".ply") return to_ply(meshes, scale);
   return o.text ? to_stl_text(meshes, scale)
-                : to_stl(all_of(meshes, scale), meshes.front().part->name);
+                : to_stl(merged(meshes, scale), meshes.front().part->name);
 }
 
 }  // namespace
@@ -272,6 +276,18 @@ std::vector<OutLine> lines_out(std::span<const OutPart> parts, double chord, boo
   return lines;
 }
 
+namespace {
+
+// Surfaces, forms and meshes by their outlines, curves as they are.
+std::string drawing_of(std::span<const OutPart> parts, const OutOptions& o, Progress& progress) {
+  std::vector<OutPart> skins;
+  for (const OutPart& p : parts)
+    if (!std::holds_alternative<CurveSet>(*p.shape)) skins.push_back(p);
+  return to_drawing(meshes_of(skins, o.chord, progress), lines_out(parts, o.chord, true), progress);
+}
+
+}  // namespace
+
 std::vector<std::string> export_parts(std::span<const OutPart> parts,
                                       const std::filesystem::path& file, const OutOptions& o,
                                       Progress& progress) {
@@ -296,11 +312,7 @@ std::vector<std::string> export_parts(std::span<const OutPart> parts,
   } else if (ending == ".dxf") {
     bytes = to_dxf(lines_out(fit, o.chord), scale);
   } else if (ending == ".svg" && o.views) {
-    std::vector<OutPart> skins;
-    for (const OutPart& p : fit)
-      if (!std::holds_alternative<CurveSet>(*p.shape)) skins.push_back(p);
-    bytes =
-        to_drawing(meshes_of(skins, o.chord, progress), lines_out(fit, o.chord, true), progress);
+    bytes = drawing_of(fit, o, progress);
   } else if (ending == ".svg") {
     bytes = to_svg(lines_out(fit, o.chord));
   } else if (ending == ".xyz") {
@@ -333,6 +345,10 @@ OutEstimate estimate(std::span<const OutPart> parts, const std::filesystem::path
   std::vector<std::string> left_out;
   const std::vector<OutPart> fit = fitting(parts, format, left_out);
   OutEstimate e;
+  if (format.ending == ".svg" && o.views) {  // what is seen is known only when it is drawn
+    e.bytes = drawing_of(fit, o, progress).size();
+    return e;
+  }
   if ((format.takes & kMesh) == 0) {  // exact, or lines: the numbers of the shapes themselves
     for (const OutPart& p : fit) e.bytes += 2 * bytes_of(*p.shape) + 4000;
     return e;

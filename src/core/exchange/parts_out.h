@@ -66,6 +66,9 @@ struct OutMesh {
   TriangleMesh mesh;
 };
 
+/// All triangles as one mesh; with normals when all have them.
+TriangleMesh merged(std::span<const OutMesh> meshes, double scale);
+
 // The single formats, as bytes; lengths of the meshes are mm.
 std::string to_3mf(std::span<const OutMesh> meshes);
 std::string to_glb(std::span<const OutMesh> meshes);

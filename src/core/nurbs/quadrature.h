@@ -24,6 +24,14 @@ inline constexpr std::array<GaussPoint, 8> kGauss8{{
     {0.9602898564975363, 0.1012285362903763},
 }};
 
+/// The 4-point rule on [0, 1], where the weights sum to 1; exact for polynomials of degree 7. Source: as above.
+inline constexpr std::array<GaussPoint, 4> kGauss4OfUnit{{
+    {0.069431844202973712, 0.173927422568726929},
+    {0.330009478207571868, 0.326072577431273071},
+    {0.669990521792428132, 0.326072577431273071},
+    {0.930568155797026288, 0.173927422568726929},
+}};
+
 /// Integral of f over [a, b] by the 8-point rule.
 template <typename F>
 double integrate(double a, double b, const F& f) {

@@ -81,6 +81,7 @@ class Print {
       add(p.x);
       add(p.y);
     }
+    for (const double w : c.weights) add(w);
   }
   std::string text() const { return fmt::format("guides {:x}", sum_); }
 
@@ -92,14 +93,18 @@ using Plan = std::shared_ptr<const GuidedFace>;
 
 Plan plan_for(const Face& face, const GuideLayout& layout, const GuideOptions& options,
               const Inputs& inputs, Progress& progress) {
-  std::vector<GuideLine> lines = guide_lines(face, layout);
   const auto make = [&] {
-    return std::make_shared<const GuidedFace>(face, std::move(lines), options, progress);
+    return std::make_shared<const GuidedFace>(face, guide_lines(face, layout), options, progress);
   };
   if (inputs.memo == nullptr) return make();
   Print print;
-  for (const GuideLine& l : lines)
-    for (const double x : {l.from.u, l.from.v, l.to.u, l.to.v}) print.add(x);
+  print.add(layout.angle);
+  print.add(layout.both_sides ? 1.0 : 0.0);
+  for (const GuidePlace& p : layout.places) {
+    print.add(p.through ? 1.0 : 0.0);
+    print.add(p.through ? p.through->u : p.across);
+    print.add(p.through ? p.through->v : 0.0);
+  }
   print.add(options.points_u);
   print.add(options.points_v);
   for (const HeldEdge& e : options.edges) {

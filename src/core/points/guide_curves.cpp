@@ -9,6 +9,7 @@
 
 #include "core/base/error.h"
 #include "core/nurbs/knot_operations.h"
+#include "core/nurbs/quadrature.h"
 #include "core/points/net.h"
 
 namespace evenclay {
@@ -50,21 +51,6 @@ Surface refined(const Surface& s, const GuideOptions& o) {
   return r;
 }
 
-// Mean size of a parameter step along both directions, mm.
-Parameter scale_of(const Surface& s) {
-  const SurfaceEvaluator e(s);
-  constexpr int kPlaces = 8;
-  Parameter sum;
-  for (int i = 0; i < kPlaces; ++i)
-    for (int j = 0; j < kPlaces; ++j) {
-      const PointTangents t = e.tangents(s.u.first() + s.u.length() * (i + 0.5) / kPlaces,
-                                         s.v.first() + s.v.length() * (j + 0.5) / kPlaces);
-      sum.u += length(t.du) / (kPlaces * kPlaces);
-      sum.v += length(t.dv) / (kPlaces * kPlaces);
-    }
-  return sum;
-}
-
 struct Term {
   int unknown;
   double value;
@@ -99,7 +85,7 @@ struct GuidedFace::Made {
         evaluator(surface),
         flat_u(flatten(surface.u)),
         flat_v(flatten(surface.v)),
-        scale(scale_of(surface)),
+        scale(mean_scale(surface)),
         area(scale.u * surface.u.length() * scale.v * surface.v.length()) {
     if (!(area > 0.0)) throw Error("The face has no area, so no guide can be laid on it.");
     number_unknowns(o);
@@ -227,18 +213,15 @@ struct GuidedFace::Made {
     }
   }
   void add_cell(const Parameter& from, double du, double dv, double share) {
-    static constexpr std::array<double, 4> kGauss{0.069431844202973712, 0.330009478207571868,
-                                                  0.669990521792428132, 0.930568155797026288};
-    static constexpr std::array<double, 4> kShares{0.173927422568726929, 0.326072577431273071,
-                                                   0.326072577431273071, 0.173927422568726929};
     constexpr double kStretch = 1e-6;
     const double cell = du * scale.u * dv * scale.v;
     Eigen::MatrixXd sum;
     std::vector<Term> order;
     for (std::size_t i = 0; i < 4; ++i)
       for (std::size_t j = 0; j < 4; ++j) {
-        const Basis b = basis({from.u + du * kGauss[i], from.v + dv * kGauss[j]});
-        const double e = share * cell * kShares[i] * kShares[j];
+        const Basis b =
+            basis({from.u + du * kGauss4OfUnit[i].place, from.v + dv * kGauss4OfUnit[j].place});
+        const double e = share * cell * kGauss4OfUnit[i].weight * kGauss4OfUnit[j].weight;
         if (b.functions.empty()) return;
         if (order.empty()) {
           order = b.row(0, 0);

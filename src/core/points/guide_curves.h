@@ -24,6 +24,9 @@ struct GuidePlace {
   bool operator==(const GuidePlace&) const = default;
 };
 
+/// How many mm a step of u and of v is, on the mean of the surface.
+Parameter mean_scale(const Surface& surface);
+
 /// How guides are laid: all in one direction, each at its place.
 struct GuideLayout {
   double angle =

@@ -14,31 +14,12 @@ namespace {
 
 constexpr std::size_t kMost = 40;
 
-// Mean length of the iso-curves of a direction, mm.
-double mean_length(const Surface& s, Direction along) {
-  constexpr int kCurves = 5, kPieces = 32;
-  double sum = 0.0;
-  for (int c = 0; c < kCurves; ++c)
-    for (int k = 0; k < kPieces; ++k) {
-      const double other = (c + 0.5) / kCurves;
-      const auto at = [&](int n) {
-        const double share = static_cast<double>(n) / kPieces;
-        const double u = along == Direction::U ? share : other;
-        const double v = along == Direction::U ? other : share;
-        return evaluate(s, s.u.first() + u * s.u.length(), s.v.first() + v * s.v.length());
-      };
-      sum += distance(at(k), at(k + 1));
-    }
-  return sum / kCurves;
-}
-
 // The parameter plane laid out in mm, with the guides' direction and the way across them.
 class Across {
  public:
   Across(const Face& face, double angle) : face_(face), region_(face) {
     const Surface& s = *face.surface;
-    scale_ = {mean_length(s, Direction::U) / s.u.length(),
-              mean_length(s, Direction::V) / s.v.length()};
+    scale_ = mean_scale(*face.surface);
     if (!(scale_.u > 0.0 && scale_.v > 0.0))
       throw Error("The face has no length in one direction, so no guide can be laid on it.");
     const double a = angle * std::numbers::pi / 180.0;
@@ -132,6 +113,20 @@ class Across {
 };
 
 }  // namespace
+
+Parameter mean_scale(const Surface& s) {
+  const SurfaceEvaluator e(s);
+  constexpr int kPlaces = 8;
+  Parameter sum;
+  for (int i = 0; i < kPlaces; ++i)
+    for (int j = 0; j < kPlaces; ++j) {
+      const PointTangents t = e.tangents(s.u.first() + s.u.length() * (i + 0.5) / kPlaces,
+                                         s.v.first() + s.v.length() * (j + 0.5) / kPlaces);
+      sum.u += length(t.du) / (kPlaces * kPlaces);
+      sum.v += length(t.dv) / (kPlaces * kPlaces);
+    }
+  return sum;
+}
 
 std::vector<GuideLine> guide_lines(const Face& face, const GuideLayout& layout) {
   const Across across(face, layout.angle);

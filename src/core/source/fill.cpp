@@ -10,6 +10,7 @@
 #include "core/base/error.h"
 #include "core/body/region.h"
 #include "core/nurbs/knot_operations.h"
+#include "core/nurbs/quadrature.h"
 #include "core/source/border_surface.h"
 #include "core/source/compatible.h"
 
@@ -124,10 +125,6 @@ class LeastBending {
   }
   // Gauss points where a cell lies on one side of the border; where it is cut, many even places.
   void add_cell(const Parameter& from, double du, double dv) {
-    static constexpr std::array<double, 4> kGauss{0.069431844202973712, 0.330009478207571868,
-                                                  0.669990521792428132, 0.930568155797026288};
-    static constexpr std::array<double, 4> kShares{0.173927422568726929, 0.326072577431273071,
-                                                   0.326072577431273071, 0.173927422568726929};
     constexpr int kEven = 10;
     int within = 0;
     for (int i = 0; i <= 4; ++i)
@@ -137,8 +134,8 @@ class LeastBending {
     if (within == 0 || within == 25) {
       for (std::size_t i = 0; i < 4; ++i)
         for (std::size_t j = 0; j < 4; ++j)
-          add_place(from.u + du * kGauss[i], from.v + dv * kGauss[j],
-                    area * kShares[i] * kShares[j], within > 0);
+          add_place(from.u + du * kGauss4OfUnit[i].place, from.v + dv * kGauss4OfUnit[j].place,
+                    area * kGauss4OfUnit[i].weight * kGauss4OfUnit[j].weight, within > 0);
       return;
     }
     for (int i = 0; i < kEven; ++i)
