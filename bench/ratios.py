@@ -15,9 +15,9 @@ pairs = [
     ("trimmed tessellation, opening of 200 points", "TrimmedMeshOurs", "TrimmedMeshKernel", 15),
     ("flow of 1e6 vertices, the first time (all cores : 1)", "FlowOurs", "FlowKernel", 4),
     ("flow of 1e6 vertices, the plan kept (all cores : 1)", "FlowPlanOurs", "FlowKernel", 8),
-    ("limit of 864 faces, 1e6 places, the first time", "LimitFirstOurs", "LimitFirstPeer", 5),
+    ("limit of 864 faces, 1e6 places, the first time (all cores : 1)", "LimitFirstOurs", "LimitFirstPeer", 5),
     ("limit of 864 faces, all again (all cores : 1)", "LimitAgainOurs", "LimitAgainPeer", 15),
-    ("limit after one point has moved", "LimitOnePointOurs", "LimitOnePointPeer", 30),
+    ("limit after one point has moved (all cores : 1)", "LimitOnePointOurs", "LimitOnePointPeer", 30),
 ]
 for name, ours, kernel, aim in pairs:
     if ours in median and kernel in median:

@@ -11,17 +11,20 @@ namespace evenclay {
 /// Not thread-safe: belongs to the thread that draws.
 class FormPlans {
  public:
-  /// The limit within the quality. A form drawn once is worked out plainly; when only its places have changed the next
-  /// time, a plan is made, which serves from then on.
-  TriangleMesh limit(const Form& form, const DisplayQuality& quality, Progress& progress);
+  /// The limit within the quality; valid until the next call. When only places have changed since it was asked for last,
+  /// what they reach is evaluated again, and the subdivisions stay as many as they were.
+  const TriangleMesh& limit(const Form& form, const DisplayQuality& quality, Progress& progress);
 
  private:
   struct Kept {
-    std::shared_ptr<const FormLinks> links;
-    double chord_share = 0.0;
+    LimitPlan plan;
     int levels = 0;
-    std::unique_ptr<LimitPlan> plan;
+    double chord_share = 0.0;
+    std::shared_ptr<const FormLinks> links;
+    std::vector<Vec3> points;  // that `mesh` is of
+    TriangleMesh mesh;
   };
+  void bring_up_to_date(Kept& kept, const Form& form) const;
   std::list<Kept> kept_;  // the one used last first
 };
 

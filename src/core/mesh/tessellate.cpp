@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/memory.h"
 #include "core/base/parallel.h"
 
 namespace evenclay {
@@ -43,7 +44,7 @@ Numbering number_vertices(const Surface& s, std::size_t rows, std::size_t column
 void add_triangles(const Surface& s, const Numbering& n, TriangleMesh& mesh) {
   const std::size_t cells_u = s.u.periodic ? n.rows : n.rows - 1;
   const std::size_t cells_v = s.v.periodic ? n.columns : n.columns - 1;
-  mesh.triangles.reserve(cells_u * cells_v * 2);
+  make_room(mesh.triangles, cells_u * cells_v * 2);
   for (std::size_t i = 0; i < cells_u; ++i)
     for (std::size_t j = 0; j < cells_v; ++j) {
       const std::size_t i1 = (i + 1) % n.rows;
@@ -66,6 +67,8 @@ TriangleMesh tessellate(const Surface& s, const TessellationOptions& options, Pr
   SurfaceEvaluator(s).grid(us, vs, grid, progress);
   const Numbering n = number_vertices(s, grid.rows, grid.columns, options.pole_tolerance);
   TriangleMesh mesh;
+  make_room(mesh.points, n.sample.size());
+  make_room(mesh.normals, n.sample.size());
   mesh.points.resize(n.sample.size());
   mesh.normals.resize(n.sample.size());
   parallel_blocks(n.sample.size(), 4096, progress, [&](std::size_t begin, std::size_t end) {

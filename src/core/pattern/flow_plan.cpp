@@ -9,6 +9,7 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/base/memory.h"
 #include "core/base/parallel.h"
 #include "core/pattern/border_cut.h"
 #include "core/pattern/flow.h"
@@ -232,8 +233,8 @@ void FlowPlan::Impl::lay_out(const BasedTile& from, bool mirrored, Progress& pro
   const std::vector<std::uint32_t> by = order();
   const auto count_v = static_cast<std::size_t>(options.count_v);
   const std::size_t all = tile.size() * static_cast<std::size_t>(options.count_u) * count_v;
-  vertices.reserve(all);
-  triangles.reserve(from.triangles.size() * static_cast<std::size_t>(options.count_u) * count_v);
+  make_room(vertices, all);
+  make_room(triangles, from.triangles.size() * static_cast<std::size_t>(options.count_u) * count_v);
   BorderTable borders(options.cut != nullptr);
   std::vector<std::uint32_t> number(tile.size() * count_v);
   const auto add = [&](std::uint32_t k, int a, int b) {
@@ -382,9 +383,15 @@ TriangleMesh FlowPlan::onto(const Chart& chart, const HeightRule& heights,
   TriangleMesh result;
   // Room for a pattern of millions takes as long as mapping it: side by side.
   parallel_blocks(3, 1, progress, [&](std::size_t what, std::size_t) {
-    if (what == 0) result.points.resize(plan.vertices.size() + plan.cut_vertices.size());
-    if (what == 1) result.normals.resize(plan.vertices.size() + plan.cut_vertices.size());
-    if (what == 2) result.triangles = plan.triangles;
+    const std::size_t count = plan.vertices.size() + plan.cut_vertices.size();
+    if (what < 2) {
+      std::vector<Vec3>& room = what == 0 ? result.points : result.normals;
+      make_room(room, count);
+      room.resize(count);
+    } else {
+      make_room(result.triangles, plan.triangles.size());
+      result.triangles = plan.triangles;
+    }
   });
   progress.report(0.25);
 

@@ -87,9 +87,12 @@ bool Walker::regular(std::uint32_t face) const {
          std::all_of(p.begin(), p.end(), [&](std::uint32_t c) { return regular(face, c); });
 }
 
-PatchPoints patch_points(const Walker& w, const Cell& cell) {
-  PatchPoints p{};
-  const auto at = [&](std::uint32_t k) { return w.form().points[k]; };
+namespace {
+
+// P is what a point of the form is taken for, by `at`.
+template <typename P, typename At>
+std::array<std::array<P, 4>, 4> patch_of(const Walker& w, const Cell& cell, const At& at) {
+  std::array<std::array<P, 4>, 4> p{};
   p[1][1] = at(cell.points[0]);
   p[2][1] = at(cell.points[1]);
   p[2][2] = at(cell.points[2]);
@@ -98,7 +101,7 @@ PatchPoints patch_points(const Walker& w, const Cell& cell) {
   const auto right = w.beyond(cell, Side::Right);
   const auto up = w.beyond(cell, Side::Up);
   const auto left = w.beyond(cell, Side::Left);
-  const auto mirrored = [](const Vec3& border, const Vec3& inner) { return border * 2.0 - inner; };
+  const auto mirrored = [](const P& border, const P& inner) { return border * 2.0 - inner; };
   p[1][0] = down ? at(down->points[0]) : mirrored(p[1][1], p[1][2]);
   p[2][0] = down ? at(down->points[1]) : mirrored(p[2][1], p[2][2]);
   p[1][3] = up ? at(up->points[3]) : mirrored(p[1][2], p[1][1]);
@@ -130,18 +133,29 @@ PatchPoints patch_points(const Walker& w, const Cell& cell) {
   return p;
 }
 
+}  // namespace
+
+PatchPoints patch_points(const Walker& w, const Cell& cell) {
+  return patch_of<Vec3>(w, cell, [&](std::uint32_t k) { return w.form().points[k]; });
+}
+
+std::array<std::array<Weights, 4>, 4> patch_weights(const Walker& w, const Cell& cell) {
+  return patch_of<Weights>(w, cell, [](std::uint32_t k) { return Weights(k); });
+}
+
+std::array<double, 4> span_basis(double t) {
+  const double s = 1.0 - t;
+  return {s * s * s / 6.0, (3 * t * t * t - 6 * t * t + 4) / 6.0,
+          (3 * s * s * s - 6 * s * s + 4) / 6.0, t * t * t / 6.0};
+}
+
+std::array<double, 4> span_slope(double t) {
+  const double s = 1.0 - t;
+  return {-s * s / 2.0, (3 * t * t - 4 * t) / 2.0, -(3 * s * s - 4 * s) / 2.0, t * t / 2.0};
+}
+
 PatchPlace evaluate(const PatchPoints& points, double u, double v) {
-  const auto basis = [](double t) {
-    const double s = 1.0 - t;
-    return std::array<double, 4>{s * s * s / 6.0, (3 * t * t * t - 6 * t * t + 4) / 6.0,
-                                 (3 * s * s * s - 6 * s * s + 4) / 6.0, t * t * t / 6.0};
-  };
-  const auto slope = [](double t) {
-    const double s = 1.0 - t;
-    return std::array<double, 4>{-s * s / 2.0, (3 * t * t - 4 * t) / 2.0,
-                                 -(3 * s * s - 4 * s) / 2.0, t * t / 2.0};
-  };
-  const auto bu = basis(u), bv = basis(v), du = slope(u), dv = slope(v);
+  const auto bu = span_basis(u), bv = span_basis(v), du = span_slope(u), dv = span_slope(v);
   PatchPlace r;
   for (std::size_t i = 0; i < 4; ++i)
     for (std::size_t j = 0; j < 4; ++j) {

@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/subdivision/form.h"
+#include "core/subdivision/weights.h"
 
 namespace evenclay {
 
@@ -56,6 +57,12 @@ class Walker {
 /// cell's own from 1 to 2.
 using PatchPoints = std::array<std::array<Vec3, 4>, 4>;
 PatchPoints patch_points(const Walker& walker, const Cell& cell);
+/// The same as sums of points of the form: mirrored ones are weighed.
+std::array<std::array<Weights, 4>, 4> patch_weights(const Walker& walker, const Cell& cell);
+
+/// The four cubic B-spline functions of one span at t in 0 … 1, and their first derivatives.
+std::array<double, 4> span_basis(double t);
+std::array<double, 4> span_slope(double t);
 
 /// Value and first derivatives of the uniform bicubic patch at (u, v) in 0 … 1.
 struct PatchPlace {

@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/subdivision/limit_plan.h"
 #include "core/subdivision/refine_rules.h"
 
 namespace evenclay {
@@ -82,18 +83,41 @@ void set_corners(const Form& form, const Fan& fan, const FanSector& sector, std:
   }
 }
 
+std::vector<FanSector> sectors_between(const Fan& fan, const std::vector<std::size_t>& sharp,
+                                       PointRule rule) {
+  if (rule == PointRule::Smooth) return {{0, fan.faces.size(), fan.closed}};
+  std::vector<FanSector> sectors;
+  for (std::size_t k = 0; k < sharp.size(); ++k) {
+    const std::size_t end = k + 1 < sharp.size() ? sharp[k + 1]
+                            : fan.closed         ? sharp[0] + fan.faces.size()
+                                                 : fan.faces.size();
+    if (end > sharp[k]) sectors.push_back({sharp[k], end - sharp[k], false});
+  }
+  return sectors;
+}
+
+std::vector<FanSector> sectors_at(const Form& form, const FormTopology& t, std::uint32_t p,
+                                  const Fan& fan) {
+  std::vector<std::size_t> sharp;
+  for (std::size_t k = 0; k < fan.ends.size(); ++k)
+    if (is_sharp(form, t, p, fan.ends[k])) sharp.push_back(k);
+  return sectors_between(fan, sharp, rule_of(sharp.size(), fan.faces.size() == 1 && !fan.closed));
+}
+
+// Ties are settled alike however places were rounded.
+bool halved_otherwise(const std::vector<Vec3>& points, const std::array<std::uint32_t, 4>& c) {
+  return distance(points[c[0]], points[c[2]]) > distance(points[c[1]], points[c[3]]) * (1.0 + 1e-9);
+}
+
+std::array<std::array<std::uint32_t, 3>, 2> halved(const std::array<std::uint32_t, 4>& c,
+                                                   bool otherwise) {
+  if (otherwise) return {{{c[0], c[1], c[3]}, {c[1], c[2], c[3]}}};
+  return {{{c[0], c[1], c[2]}, {c[0], c[2], c[3]}}};
+}
+
 void add_quad(const std::vector<Vec3>& points, const std::array<std::uint32_t, 4>& c,
               std::vector<std::array<std::uint32_t, 3>>& triangles) {
-  // Ties are settled alike however places were rounded.
-  const bool other =
-      distance(points[c[0]], points[c[2]]) > distance(points[c[1]], points[c[3]]) * (1.0 + 1e-9);
-  if (other) {
-    triangles.push_back({c[0], c[1], c[3]});
-    triangles.push_back({c[1], c[2], c[3]});
-  } else {
-    triangles.push_back({c[0], c[1], c[2]});
-    triangles.push_back({c[0], c[2], c[3]});
-  }
+  for (const auto& half : halved(c, halved_otherwise(points, c))) triangles.push_back(half);
 }
 
 namespace {
@@ -173,12 +197,12 @@ std::optional<std::uint32_t> face_of_triangle(const Form& form, std::size_t tria
   return std::nullopt;
 }
 
-int levels_for(const Form& form, double chord, std::size_t most_triangles, Progress& progress) {
-  std::size_t quads = 0;
-  for (const FormFace& f : form.faces) quads += f.points.size();
-  int most = 0;  // 2 triangles for each quadrangle, four times as many a level
-  while (most < 6 && (quads * 2) << (2 * most) <= most_triangles) ++most;
-  if (most == 0) return 0;
+namespace {
+
+// Of the edges' middles from their chords, in the limit.
+double greatest_sag(const Form& form, Progress& progress) {
+  TriangleMesh mesh;
+  if (const auto sag = LimitPlan(form, 1, progress, &mesh).greatest_sag(mesh)) return *sag;
   // Once subdivided, the first points are those of the form, and then follow those on its edges.
   const LimitPoints fine = limit_of(subdivided(form, progress));
   const std::shared_ptr<const FormLinks> links = links_of(form);
@@ -188,6 +212,18 @@ int levels_for(const Form& form, double chord, std::size_t most_triangles, Progr
     const Vec3 middle = (fine.points[edges[e].points[0]] + fine.points[edges[e].points[1]]) * 0.5;
     sag = std::max(sag, distance(middle, fine.points[form.points.size() + e]));
   }
+  return sag;
+}
+
+}  // namespace
+
+int levels_for(const Form& form, double chord, std::size_t most_triangles, Progress& progress) {
+  std::size_t quads = 0;
+  for (const FormFace& f : form.faces) quads += f.points.size();
+  int most = 0;  // 2 triangles for each quadrangle, four times as many a level
+  while (most < 6 && (quads * 2) << (2 * most) <= most_triangles) ++most;
+  if (most == 0) return 0;
+  double sag = greatest_sag(form, progress);
   int levels = 0;
   for (; levels < most && sag > chord; ++levels) sag /= 4.0;
   return levels;
@@ -195,7 +231,9 @@ int levels_for(const Form& form, double chord, std::size_t most_triangles, Progr
 
 TriangleMesh limit_within(const Form& form, double chord, std::size_t most_triangles,
                           Progress& progress) {
-  return limit_mesh(form, levels_for(form, chord, most_triangles, progress), progress);
+  TriangleMesh mesh;
+  const LimitPlan plan(form, levels_for(form, chord, most_triangles, progress), progress, &mesh);
+  return mesh;
 }
 
 TriangleMesh limit_mesh(const Form& form, int levels, Progress& progress) {
