@@ -82,7 +82,8 @@ int main(int argc, char** argv) {
     command->add_option(
         "--material", o.materials,
         "what a part is made of: \"Part=gloss, #A8512F\" or \"Part=roughness 0.3, metal 1\"; "
-        "\"Layer:Name=…\" for all of a layer");
+        "\"Layer:Name=…\" for all of a layer, \"Part face x,y,z=…\" for the face nearest to a "
+        "place");
     command->add_flag("--progress", o.progress, "print the share done to stderr");
   };
   const auto project = [&](CLI::App* command) {

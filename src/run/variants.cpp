@@ -71,9 +71,9 @@ void write_picture(const Document& d, const Evaluation& e, const std::vector<Par
   for (const PartId id : ids) {
     const Part& part = *find_part(d, id);
     constexpr DisplayQuality kFine{1e-4, 2'000'000};
-    parts.push_back(
-        {std::make_shared<const DisplayMesh>(display_mesh(*e.parts.at(id).shape, kFine, *o.work)),
-         part.look.colour, part.material, kind_of(*e.parts.at(id).shape) == kMesh});
+    const Shape& shape = *e.parts.at(id).shape;
+    const auto mesh = std::make_shared<const DisplayMesh>(display_mesh(shape, kFine, *o.work));
+    for (StudioPart& seen : studio_parts(part, shape, mesh)) parts.push_back(std::move(seen));
   }
   const auto [width, height] = size_of(o.size);
   const StudioPicture wish{width, height, view_of(d, o), o.transparent, o.rays};

@@ -332,6 +332,31 @@ TEST_CASE("a reference picture is chosen, shown, and scaled by two clicks and a 
   QTest::keyClick(field, Qt::Key_Return);
   w.settle();
   CHECK(width() == Approx(200.0).epsilon(0.02));
+  // A drag moves it in its plane, as far as the hand; a click that trembles does not, Esc gives up.
+  const auto centre = [&] {
+    return std::get<Picture>(*w.window.model().answer()->shown).frame.origin;
+  };
+  const Vec3 was = centre();
+  const std::size_t undos = w.window.model().session().changes().size();
+  const auto from = [&](const Vec3& p) { return on_screen(w, p); };
+  w.drag(from({0, 0, 0}), from({25, -10, 0}) - from({0, 0, 0}));
+  w.settle();
+  CHECK(distance(centre() - was, {25, -10, 0}) < 0.5);
+  CHECK(w.window.model().session().changes().size() == undos + 1);
+  w.drag(from({0, 0, 0}), {1, 1});
+  w.settle();
+  CHECK(w.window.model().session().changes().size() == undos + 1);
+  w.window.run("undo");
+  w.settle();
+  CHECK(distance(centre(), was) < 1e-9);
+  // Locked it stays.
+  const PartId picture = w.window.model().chosen_part();
+  w.window.model().commit(with_lock(w.window.model().document(), picture, true), "Lock");
+  w.drag(from({0, 0, 0}), {60, 0});
+  w.settle();
+  CHECK(distance(centre(), was) < 1e-9);
+  w.window.model().commit(with_lock(w.window.model().document(), picture, false), "Unlock");
+  w.settle();
   // It is kept in the project's file.
   const QString project = folder.filePath("with-picture.evenclay");
   w.window.model().save(project);

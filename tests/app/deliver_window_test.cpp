@@ -1,6 +1,7 @@
 // The stage Deliver in the real window: freezing, materials, pictures, print check.
 #include <QComboBox>
 #include <QFile>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QSlider>
@@ -124,6 +125,94 @@ TEST_CASE("the card of materials gives shelf, shares and colour, each drag one u
   CHECK(part(w, "Shell").look.colour == 0xA8512F);
   w.window.run("undo");
   CHECK(part(w, "Shell").look.colour == 0x3B7480);
+}
+
+TEST_CASE("clicked faces take a colour and a material of their own, which last in the file") {
+  Window w(false);
+  w.window.run("source_box");
+  w.settle();
+  w.key(Qt::Key_Return);
+  w.settle();
+  Camera& camera = w.window.view().camera(ViewName::Main);
+  camera = {.target = {}, .yaw = -90.0, .pitch = 90.0, .height = 120.0, .perspective = false};
+  REQUIRE(w.window.run("material"));
+  w.settle();
+  auto* card = child_of<MaterialCard>(w.window, "material_card");
+  auto* which = child_of<QComboBox>(*card, "material_of");
+  const Said said(w);
+  const auto name = w.window.model().document().parts.front().name;
+  const auto& looks = [&]() -> const std::vector<FaceLook>& {
+    return part(w, name.c_str()).face_looks;
+  };
+  const auto click = [&](const QPoint& at) {
+    QTest::mouseMove(&w.window.view(), at);
+    QTest::mouseClick(&w.window.view(), Qt::LeftButton, {}, at);
+    w.settle();
+  };
+  const QPoint middle = w.window.view().place_on_screen({0, 0, 0}).toPoint();
+  which->setCurrentIndex(3);
+  w.settle();
+  QTest::mouseClick(child_of<QToolButton>(*card, "#0F6E84"), Qt::LeftButton);
+  CHECK(said.trouble.contains("Click faces"));
+  click(middle);
+  REQUIRE(w.window.model().face_marks().picks.size() == 1);
+  CHECK(child_of<QLabel>(*card, "material_marked")->text().contains("1"));
+  click(middle);  // and out again
+  CHECK(w.window.model().face_marks().picks.empty());
+  click(middle);
+  const std::size_t undos = w.window.model().session().changes().size();
+  QTest::mouseClick(child_of<QToolButton>(*card, "#0F6E84"), Qt::LeftButton);
+  auto* slider = child_of<QSlider>(*card, "material_share_1");
+  for (const int value : {20, 60, 100}) slider->setValue(value);
+  w.settle();
+  REQUIRE(looks().size() == 1);
+  CHECK(looks()[0].colour == 0x0F6E84);
+  CHECK(looks()[0].material.metal == Approx(1.0));
+  CHECK(w.window.model().session().changes().size() == undos + 2);
+  CHECK(part(w, name.c_str()).look.colour != 0x0F6E84);
+  // The top is blue in the picture, the box seen from the front is not.
+  w.window.view().set(&ViewSettings::look, ModelLook::Clay);
+  const auto blueness = [&](const QPoint& at) {
+    w.settle();
+    REQUIRE(QTest::qWaitFor([&] { return w.window.view().refined(); }, 20000));
+    const QImage shot = w.window.view().picture();
+    const double ratio = shot.width() / static_cast<double>(w.window.view().width());
+    const QColor c = shot.pixelColor(static_cast<int>(at.x() * ratio) + 25,
+                                     static_cast<int>(at.y() * ratio) + 9);
+    return c.blue() - c.red();
+  };
+  child_of<QComboBox>(*card, "material_of")->setCurrentIndex(0);  // no hatching any more
+  CHECK(w.window.model().face_marks().picks.empty());
+  CHECK(blueness(middle) > 20);
+  camera.pitch = 0.0;
+  w.window.view().update();
+  CHECK(blueness(w.window.view().place_on_screen({0, 0, 0}).toPoint()) < 0);
+  // Kept in the file, and given back by one click.
+  const QTemporaryDir folder;
+  const QString file = folder.filePath("box.evenclay");
+  bool done = false;
+  w.window.model().save(file, [&] { done = true; });
+  REQUIRE(QTest::qWaitFor([&] { return done; }, 20000));
+  w.window.model().open(file);
+  w.settle();
+  REQUIRE(QTest::qWaitFor([&] { return !w.window.model().unsaved(); }, 20000));
+  REQUIRE(looks().size() == 1);
+  camera.pitch = 90.0;
+  w.window.view().update();
+  which->setCurrentIndex(3);
+  w.settle();
+  click(middle);
+  REQUIRE(w.window.model().face_marks().picks.size() == 1);
+  QTest::mouseClick(child_of<QPushButton>(*card, "material_as_part"), Qt::LeftButton);
+  w.settle();
+  CHECK(looks().empty());
+  w.window.run("undo");
+  w.settle();
+  CHECK(looks().size() == 1);
+  // With the card the marking ends.
+  card->close();
+  QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+  CHECK_FALSE(w.window.model().face_marks().marking);
 }
 
 TEST_CASE("a picture is traced beside the window and appears when it is whole") {

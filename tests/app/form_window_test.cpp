@@ -411,3 +411,111 @@ TEST_CASE("a bridge shows what it matches, and names keep what was picked on a f
   REQUIRE(w.window.editor().form_picked().size() == 1);
   CHECK(w.window.editor().picked_centre().x == Approx(12.5));
 }
+
+TEST_CASE("the place of a loop and how far it slides are dragged by handles, one undo each") {
+  Window w(false);
+  begin_box(w);
+  w.key(Qt::Key_N);
+  click_at(w, {42, 0, 15});
+  REQUIRE(w.window.editor().form_picked().size() == 1);
+  press_tool(w, "insert_loop");
+  const auto handles = [&] { return w.window.model().answer()->handles; };
+  REQUIRE(handles().size() == 1);
+  CHECK(handles()[0].parameter == "place");
+  CHECK(distance(place_of(handles()[0]), {42, 0, 15}) < 1e-9);
+  const auto at = [&](const Vec3& p) { return w.window.view().place_on_screen(p).toPoint(); };
+  auto* place = child_of<QDoubleSpinBox>(w.window, "place");
+  const bool forward = handles()[0].path[0].y < handles()[0].path[1].y;
+  w.drag(at({42, 0, 15}), at({42, 5, 15}) - at({42, 0, 15}));
+  w.settle();
+  // From −10 to 10 mm: 5 mm lie three quarters along.
+  CHECK(place->value() == Approx(forward ? 0.75 : 0.25).margin(0.03));
+  CHECK(distance(place_of(handles()[0]), {42, 5, 15}) < 0.6);
+  w.key(Qt::Key_Return);
+  w.settle();
+  const std::size_t undos = w.window.model().session().changes().size();
+  // After it is kept a drag is an undo of its own.
+  w.drag(at(place_of(handles()[0])), at({42, -5, 15}) - at(place_of(handles()[0])));
+  w.settle();
+  CHECK(distance(place_of(handles()[0]), {42, -5, 15}) < 0.6);
+  CHECK(w.window.model().session().changes().size() == undos + 1);
+  // Esc while dragging leaves it where it was.
+  const QPoint from = at(place_of(handles()[0]));
+  QTest::mousePress(&w.window.view(), Qt::LeftButton, {}, from);
+  const QPointF there = at({42, 4, 15});
+  QMouseEvent move(QEvent::MouseMove, there, w.window.view().mapToGlobal(there), Qt::NoButton,
+                   Qt::LeftButton, {});
+  QApplication::sendEvent(&w.window.view(), &move);
+  w.key(Qt::Key_Escape);
+  QTest::mouseRelease(&w.window.view(), Qt::LeftButton, {}, there.toPoint());
+  w.settle();
+  CHECK(distance(place_of(handles()[0]), {42, -5, 15}) < 0.6);
+  CHECK(w.window.model().session().changes().size() == undos + 1);
+  w.window.run("undo");
+  w.settle();
+  CHECK(distance(place_of(handles()[0]), {42, 5, 15}) < 0.6);
+  // Sliding: the handle's path leads to both sides.
+  click_at(w, {42, 7, 15});
+  if (w.window.editor().form_picked().empty()) click_at(w, {42, -7, 15});
+  press_tool(w, "slide_loop");
+  REQUIRE(handles().size() == 1);
+  CHECK(handles()[0].parameter == "share");
+  CHECK(handles()[0].path.size() == 3);
+  const Vec3 target = handles()[0].path[2] * 0.5 + handles()[0].path[1] * 0.5;
+  const QPoint begin = at(place_of(handles()[0]));
+  w.drag(begin, at(target) - begin);
+  w.settle();
+  CHECK(child_of<QDoubleSpinBox>(w.window, "share")->value() == Approx(0.475).margin(0.05));
+}
+
+TEST_CASE("the stretch of a form's faces is drawn and its worst place called out") {
+  Window w(false);
+  begin_box(w);
+  w.window.view().set(&ViewSettings::look, ModelLook::Stretch);
+  w.settle();
+  const auto drawn = w.window.model().drawn().find(w.window.model().chosen_part());
+  REQUIRE(drawn->second.stretch);
+  CHECK(drawn->second.stretch->values.size() == drawn->second.mesh->vertices.size() / 6);
+  const auto gauges = w.window.model().gauges();
+  REQUIRE(gauges->form_stretch);
+  CHECK(gauges->form_stretch->worst > 10.0);  // faces of 21 × 20 and of 30 mm beside each other
+  const auto largest =
+      *std::max_element(drawn->second.stretch->values.begin(), drawn->second.stretch->values.end());
+  CHECK(static_cast<double>(largest) == Approx(gauges->form_stretch->worst).epsilon(0.15));
+}
+
+TEST_CASE("edits of one kind in a row lie folded beneath the last of them") {
+  Window w(false);
+  begin_box(w);
+  const PartId part = w.window.model().chosen_part();
+  w.key(Qt::Key_N);
+  for (const double y : {0.0, 20.0, -20.0, 0.0}) {
+    click_at(w, {42, y, 15});
+    if (w.window.editor().form_picked().empty()) click_at(w, {42, y + 3.0, 15});
+    press_tool(w, "crease");
+    w.key(Qt::Key_Return);
+    w.settle();
+  }
+  const Part& p = *find_part(w.window.model().document(), part);
+  REQUIRE(p.steps.size() == 5);
+  QTreeWidgetItem* last = w.window.parts().step_row(p.steps[4].id);
+  REQUIRE(last != nullptr);
+  CHECK(last->childCount() == 3);
+  CHECK(last->text(0).contains("3 more before"));
+  CHECK_FALSE(last->isExpanded());
+  // Choosing one of them unfolds the row; another kind behind them leaves it as it is.
+  w.window.model().choose_step(p.steps[2].id);
+  w.settle();
+  CHECK(w.window.parts().step_row(p.steps[2].id)->parent() ==
+        w.window.parts().step_row(p.steps[4].id));
+  CHECK(w.window.parts().step_row(p.steps[4].id)->isExpanded());
+  w.window.model().choose_step(p.steps[4].id);
+  w.settle();
+  CHECK_FALSE(w.window.parts().step_row(p.steps[4].id)->isExpanded());
+  for (int k = 0; k < 2; ++k) {
+    w.window.run("undo");
+    w.settle();
+  }
+  const Part& now = *find_part(w.window.model().document(), part);
+  CHECK(w.window.parts().step_row(now.steps.back().id)->childCount() == 0);
+}

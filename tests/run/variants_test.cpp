@@ -55,6 +55,25 @@ TEST_CASE("render writes a picture of the size that was asked for") {
   CHECK(run("render " + file + " --out /nowhere/ball.png --size 32x32 --rays 1").status == 3);
 }
 
+TEST_CASE("a face gets its colour by words, and the picture and the files have it") {
+  const Folder folder;
+  evenclay::save_project({}, folder / "empty.evenclay");
+  const std::string file = folder / "box.evenclay", obj = folder / "box.obj";
+  const Result r = run("save " + (folder / "empty.evenclay") + " --out " + file +
+                       " --add Box/box --material 'Box face 0,0,99=#C0392B, metal 1'");
+  INFO(r.err);
+  REQUIRE(r.status == 0);
+  CHECK(read_file(file).find("#C0392B") != std::string::npos);
+  REQUIRE(run("export " + file + " --part Box --out " + obj).status == 0);
+  const std::string colours = read_file(folder / "box.mtl");
+  CHECK(colours.find("Kd 0.7529 0.2235 0.1686") != std::string::npos);  // 0xC0392B ÷ 255
+  CHECK(colours.find("Pm 1.0000") != std::string::npos);
+  CHECK(read_file(obj).find("usemtl part2") != std::string::npos);
+  const Result wrong = run("save " + file + " --out " + file + " --material 'Box face 0,0=gloss'");
+  CHECK(wrong.status == 2);
+  CHECK(wrong.err.find("Box face 0,0") != std::string::npos);
+}
+
 TEST_CASE("a table becomes variants with measures by formula, files and pictures") {
   const Folder folder;
   const std::string file = ball(folder);

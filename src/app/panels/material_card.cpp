@@ -2,6 +2,7 @@
 
 #include <QComboBox>
 #include <QGridLayout>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -11,6 +12,7 @@
 #include <cmath>
 
 #include "app/window/app_model.h"
+#include "core/document/face_looks.h"
 #include "core/document/materials.h"
 
 namespace evenclay {
@@ -21,6 +23,8 @@ namespace {
 constexpr std::array<std::uint32_t, 14> kColours{0xC9A48C, 0xA8512F, 0xD8C3A5, 0xEFE9E2, 0xA9A29A,
                                                  0x6F675D, 0x2D2A26, 0x0F6E84, 0x4FB3C8, 0x3E7C4F,
                                                  0xB7791F, 0xB3372F, 0x6B4E71, 0x3B4F6B};
+
+constexpr int kFaces = 3;  // place in the list of what a change goes to
 
 QString text(std::string_view words) {
   return QString::fromUtf8(words.data(), static_cast<qsizetype>(words.size()));
@@ -44,14 +48,65 @@ MaterialCard::MaterialCard(AppModel& model, QWidget* parent) : QDialog(parent), 
   which_->setObjectName("material_of");
   which_->setAccessibleName(tr("Parts"));
   which_->setToolTip(tr("Which parts a change goes to."));
-  which_->addItems({tr("the chosen part"), tr("the picked parts"), tr("all parts of its layer")});
+  which_->addItems({tr("the chosen part"), tr("the picked parts"), tr("all parts of its layer"),
+                    tr("clicked faces of the part")});
   column->addWidget(which_);
+  add_faces();
   add_shelf();
   add_shares();
   add_colours();
   connect(&model_, &AppModel::document_changed, this, &MaterialCard::refresh);
-  connect(&model_, &AppModel::chosen_changed, this, &MaterialCard::refresh);
+  connect(&model_, &AppModel::chosen_changed, this, [this] { mark(of_faces()); });
+  connect(&model_, &AppModel::marks_changed, this, &MaterialCard::refresh);
   refresh();
+}
+
+MaterialCard::~MaterialCard() {
+  mark(false);
+}
+
+// Marks belong to one part and end with the card.
+void MaterialCard::mark(bool faces) {
+  const AppModel::FaceMarks& now = model_.face_marks();
+  if (faces == now.marking && now.part == model_.chosen_part()) return refresh();
+  model_.mark_faces({faces, model_.chosen_part(), {}});
+}
+
+bool MaterialCard::of_faces() const {
+  return which_->currentIndex() == kFaces;
+}
+
+void MaterialCard::add_faces() {
+  auto* row = new QHBoxLayout;
+  marked_ = new QLabel(this);
+  marked_->setObjectName("material_marked");
+  marked_->setWordWrap(true);
+  as_part_ = new QPushButton(tr("As the part"), this);
+  as_part_->setObjectName("material_as_part");
+  as_part_->setAutoDefault(false);
+  as_part_->setToolTip(tr("The clicked faces look as their part does again."));
+  row->addWidget(marked_, 1);
+  row->addWidget(as_part_);
+  static_cast<QVBoxLayout*>(layout())->addLayout(row);
+  connect(which_, &QComboBox::currentIndexChanged, this, [this] { mark(of_faces()); });
+  connect(as_part_, &QPushButton::clicked, this, [this] {
+    const auto drawn = model_.drawn().find(model_.chosen_part());
+    const Body* body = drawn != model_.drawn().end() && drawn->second.shape
+                           ? std::get_if<Body>(drawn->second.shape.get())
+                           : nullptr;
+    if (body == nullptr) return;
+    model_.attempt([&] {
+      model_.commit_beside(
+          [&](const Document& now) {
+            Document d = now;
+            for (const Pick& p : model_.face_marks().picks)
+              if (const int f = face_with_tag(*body, p.tag); f >= 0)
+                d = without_face_look(d, model_.chosen_part(), *body, static_cast<std::size_t>(f));
+            return d;
+          },
+          tr("Change colour"));
+    });
+  });
 }
 
 void MaterialCard::add_shelf() {
@@ -92,7 +147,7 @@ void MaterialCard::add_shares() {
     connect(slider, &QSlider::valueChanged, this, [this, k](int value) {
       const Part* part = find_part(model_.document(), model_.chosen_part());
       if (refreshing_ || part == nullptr) return;
-      Material m = part->material;
+      Material m = look().material;
       m.*kMaterialShares[k].value = value / 100.0;
       give(m, QString("material %1").arg(k));
     });
@@ -146,21 +201,76 @@ void MaterialCard::refresh() {
     return;
   }
   refreshing_ = true;
-  const ShelfMaterial* shelf = shelf_material(part->material);
+  const FaceLook shown = look();
+  const ShelfMaterial* shelf = shelf_material(shown.material);
+  const auto drawn = model_.drawn().find(part->id);
+  const bool body = drawn != model_.drawn().end() && drawn->second.shape &&
+                    std::holds_alternative<Body>(*drawn->second.shape);
+  const auto marks = static_cast<int>(model_.face_marks().picks.size());
+  marked_->setVisible(of_faces());
+  as_part_->setVisible(of_faces());
+  as_part_->setEnabled(marks > 0);
+  marked_->setText(!body       ? tr("Only surfaces and bodies have faces. Convert the part first.")
+                   : marks > 0 ? tr("%n face(s) clicked", nullptr, marks)
+                               : tr("Click faces in the view."));
   name_->setText(
       QString("%1 · %2").arg(QString::fromStdString(part->name),
                              shelf != nullptr ? text(shelf->label) : tr("own material")));
   for (std::size_t k = 0; k < kMaterialShares.size(); ++k) {
     const int percent =
-        static_cast<int>(std::lround(100.0 * part->material.*kMaterialShares[k].value));
+        static_cast<int>(std::lround(100.0 * shown.material.*kMaterialShares[k].value));
     shares_[k]->setValue(percent);
     numbers_[k]->setText(tr("%1 %").arg(percent));
   }
-  if (!colour_->hasFocus()) colour_->setText(hex(part->look.colour));
+  if (!colour_->hasFocus()) colour_->setText(hex(shown.colour));
   refreshing_ = false;
 }
 
+FaceLook MaterialCard::look() const {
+  const Part* part = find_part(model_.document(), model_.chosen_part());
+  if (part == nullptr) return {};
+  const auto& marks = model_.face_marks().picks;
+  const auto drawn = model_.drawn().find(part->id);
+  const Body* body = drawn != model_.drawn().end() && drawn->second.shape
+                         ? std::get_if<Body>(drawn->second.shape.get())
+                         : nullptr;
+  if (of_faces() && !marks.empty() && body != nullptr)
+    if (const int f = face_with_tag(*body, marks.back().tag); f >= 0)
+      if (const int k = looks_of_faces(*body, part->face_looks)[static_cast<std::size_t>(f)];
+          k >= 0)
+        return part->face_looks[static_cast<std::size_t>(k)];
+  return {{}, part->look.colour, part->material};
+}
+
+void MaterialCard::give_faces(const std::function<void(FaceLook&)>& change, const QString& label,
+                              const QString& merge) {
+  if (model_.face_marks().picks.empty()) throw Error("Click faces in the view first.");
+  const FaceLook begin = look();
+  const auto all = [&](const Document& now) {
+    Document d = now;
+    for (const Pick& p : model_.face_marks().picks) {
+      FaceLook l = begin;
+      for (const FaceLook& had : find_part(now, model_.chosen_part())->face_looks)
+        if (had.pick.tag == p.tag) l = had;
+      l.pick = p;
+      change(l);
+      d = with_face_look(d, model_.chosen_part(), l);
+    }
+    return d;
+  };
+  if (merge.isEmpty() || model_.trial())
+    model_.commit_beside(all, label);
+  else
+    model_.commit(all(model_.document()), label, merge);
+}
+
 void MaterialCard::give(const Material& material, const QString& merge) {
+  if (of_faces()) {
+    model_.attempt([&] {
+      give_faces([&](FaceLook& l) { l.material = material; }, tr("Change material"), merge);
+    });
+    return;
+  }
   model_.attempt([&] {
     const auto change = [&](const Document& now) {
       Document d = now;
@@ -175,6 +285,11 @@ void MaterialCard::give(const Material& material, const QString& merge) {
 }
 
 void MaterialCard::give_colour(std::uint32_t colour) {
+  if (of_faces()) {
+    model_.attempt(
+        [&] { give_faces([&](FaceLook& l) { l.colour = colour; }, tr("Change colour"), {}); });
+    return;
+  }
   model_.attempt([&] {
     model_.commit_beside(
         [&](const Document& now) {

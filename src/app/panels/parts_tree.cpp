@@ -56,6 +56,28 @@ std::size_t folded(const Part& part) {
   return first_needed(part, part.steps.size());
 }
 
+// Of each step the one beneath whose row its own lies: that which has taken its place, or the last of a run of at least
+// three edits of a form of one kind; else itself.
+std::vector<std::size_t> heads_of(const Part& part) {
+  constexpr std::size_t kLeast = 3;
+  std::vector<std::size_t> head(part.steps.size());
+  const std::size_t fold = folded(part);
+  for (std::size_t k = 0; k < head.size(); ++k) head[k] = k < fold ? fold : k;
+  const auto like = [&](std::size_t a, std::size_t b) {
+    const OperationInfo& i = part.steps[a].operation->info();
+    return i.takes == kForm && i.kind == part.steps[b].operation->kind();
+  };
+  for (std::size_t first = std::max<std::size_t>(fold + 1, 1); first < head.size();) {
+    std::size_t end = first + 1;
+    while (end < head.size() && like(first, end)) ++end;
+    if (end - first >= kLeast && like(first, first))
+      std::fill(head.begin() + static_cast<std::ptrdiff_t>(first),
+                head.begin() + static_cast<std::ptrdiff_t>(end), end - 1);
+    first = end;
+  }
+  return head;
+}
+
 // What decides which rows there are and in which order.
 std::vector<int> structure(const Document& d) {
   std::vector<int> all;
@@ -67,7 +89,7 @@ std::vector<int> structure(const Document& d) {
                                     [&](const Layer& l) { return l.name == p.layer; });
     all.push_back(-static_cast<int>(layer - d.layers.begin()));
     for (const Step& s : p.steps) all.push_back(s.id);
-    all.push_back(static_cast<int>(folded(p)));
+    for (const std::size_t head : heads_of(p)) all.push_back(static_cast<int>(head));
   }
   return all;
 }
@@ -217,12 +239,18 @@ void PartsTree::rebuild() {
     else
       list_->addTopLevelItem(item);
     // What is not computed any more lies folded beneath the step that has taken its place.
-    const std::size_t fold = folded(part);
-    QTreeWidgetItem* beneath = fold > 0 ? new_row(row::Step, part.steps[fold].id) : item;
-    if (fold > 0) item->addChild(beneath);
-    for (std::size_t k = 0; k < part.steps.size(); ++k)
-      if (k != fold || fold == 0)
-        (k < fold ? beneath : item)->addChild(new_row(row::Step, part.steps[k].id));
+    std::map<std::size_t, QTreeWidgetItem*> heads;  // rows beneath which others lie
+    const std::vector<std::size_t> head = heads_of(part);
+    for (std::size_t k = 0; k < part.steps.size(); ++k) {
+      if (head[k] != k && heads.count(head[k]) == 0) {
+        heads[head[k]] = new_row(row::Step, part.steps[head[k]].id);
+        item->addChild(heads[head[k]]);
+      }
+      if (head[k] != k)
+        heads[head[k]]->addChild(new_row(row::Step, part.steps[k].id));
+      else if (heads.count(k) == 0)
+        item->addChild(new_row(row::Step, part.steps[k].id));
+    }
   }
   for (const Layer& l : d.layers) layer_item(l.name);
   for (QTreeWidgetItemIterator it(list_); *it != nullptr; ++it)
@@ -283,7 +311,10 @@ void PartsTree::fill_step(QTreeWidgetItem* item, const Part& part, std::size_t p
   const bool failed = step.enabled && status.failed;
   const QString name = QString::fromStdString(step.name);
   QString summary = look::in_shown_unit(QString::fromStdString(step.operation->summary()));
-  if (place > 0 && place == folded(part)) summary = tr("%1 steps folded").arg(place);
+  if (place > 0 && place == folded(part))
+    summary = tr("%1 steps folded").arg(place);
+  else if (item->childCount() > 0)
+    summary = tr("%1, and %2 more before").arg(summary).arg(item->childCount());
   put(item, row::kName, name);
   put(item, row::kNumber, static_cast<int>(place) + 1);
   put(item, row::kSummary, failed ? tr("cannot be computed") : summary);

@@ -121,9 +121,10 @@ std::vector<StudioPart> PictureCard::parts() const {
   std::vector<StudioPart> all;
   for (const Part& part : model_.document().parts) {
     const auto found = model_.drawn().find(part.id);
-    if (model_.is_shown(part) && found != model_.drawn().end() && found->second.mesh)
-      all.push_back({found->second.mesh, part.look.colour, part.material,
-                     found->second.shape && kind_of(*found->second.shape) == kMesh});
+    if (model_.is_shown(part) && found != model_.drawn().end() && found->second.mesh &&
+        found->second.shape)
+      for (StudioPart& seen : studio_parts(part, *found->second.shape, found->second.mesh))
+        all.push_back(std::move(seen));
   }
   return all;
 }

@@ -20,44 +20,6 @@ namespace {
 
 constexpr double kEdgeRadius = 8.0;  // pixels
 
-std::vector<float> line_through(const std::vector<Vec3>& places) {
-  std::vector<float> pieces;
-  for (std::size_t k = 0; k + 1 < places.size(); ++k) add_piece(pieces, places[k], places[k + 1]);
-  return pieces;
-}
-
-std::vector<float> edge_line(const Edge& edge) {
-  const CurveEvaluator e(edge.curve);
-  constexpr int kPieces = 32;
-  std::vector<Vec3> places;
-  for (int k = 0; k <= kPieces; ++k)
-    places.push_back(e.point(e.curve().knots.first() + e.curve().knots.length() * k / kPieces));
-  return line_through(places);
-}
-
-// Hatching of a face: lines of constant v inside its loops.
-std::vector<float> face_lines(const Face& face) {
-  const FaceRegion region(face);
-  const SurfaceEvaluator e(*face.surface);
-  std::vector<float> pieces;
-  constexpr int kLines = 9, kPieces = 40;
-  for (int n = 0; n < kLines; ++n) {
-    const double v = region.v_low() + (region.v_high() - region.v_low()) * (n + 0.5) / kLines;
-    std::optional<Vec3> last;
-    for (int k = 0; k <= kPieces; ++k) {
-      const double u = region.u_low() + (region.u_high() - region.u_low()) * k / kPieces;
-      if (!region.contains(u, v)) {
-        last.reset();
-        continue;
-      }
-      const Vec3 p = e.point(u, v);
-      if (last) add_piece(pieces, *last, p);
-      last = p;
-    }
-  }
-  return pieces;
-}
-
 class CollectPicks : public PartialVisitor {
  public:
   struct Found {
@@ -88,29 +50,8 @@ class SetPicks : public PartialVisitor {
 
 }  // namespace
 
-const std::vector<float>& PickTool::Target::hatching(std::size_t face) const {
-  const auto [at, fresh] = faces_.try_emplace(face);
-  if (fresh) at->second = face_lines(body.faces[face]);
-  return at->second;
-}
-
 bool PickTool::List::takes(PickKind kind) const {
   return std::find(range.kinds.begin(), range.kinds.end(), kind) != range.kinds.end();
-}
-
-std::shared_ptr<const PickTool::Target> PickTool::target_of(const ShapePtr& shape) const {
-  for (const auto& t : kept_)
-    if (t->shape == shape) return t;
-  const auto* body = shape ? std::get_if<Body>(shape.get()) : nullptr;
-  if (body == nullptr) return nullptr;
-  auto made = std::make_shared<Target>();
-  made->shape = shape;
-  made->body = edged(*body);
-  made->topology = topology(made->body);
-  for (const Edge& e : made->body.edges) made->edges.push_back(edge_line(e));
-  if (kept_.size() >= 3) kept_.erase(kept_.begin());
-  kept_.push_back(made);
-  return made;
 }
 
 std::vector<PickTool::List> PickTool::lists() const {
@@ -137,16 +78,16 @@ std::vector<PickTool::List> PickTool::lists() const {
     if (elsewhere != nullptr && !elsewhere->picks_on(list.name).empty()) {
       list.part = elsewhere->picks_on(list.name).part;
       const auto drawn = c_.model.drawn().find(list.part);
-      if (drawn != c_.model.drawn().end()) list.on = target_of(drawn->second.shape);
+      if (drawn != c_.model.drawn().end()) list.on = targets_.of(drawn->second.shape);
     } else if (answer && answer->shown_step == step->id) {
-      list.on = target_of(answer->before);
+      list.on = targets_.of(answer->before);
     }
     if (list.on) result.push_back(std::move(list));
   }
   return result;
 }
 
-std::optional<std::size_t> PickTool::edge_at(const Target& on, const QPointF& at,
+std::optional<std::size_t> PickTool::edge_at(const PickTarget& on, const QPointF& at,
                                              double& rank) const {
   const std::size_t k = c_.views.at(at);
   std::optional<std::size_t> best;

@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "app/tools/hand_tool.h"
+#include "app/tools/pick_target.h"
 #include "core/body/topology.h"
 
 namespace evenclay {
@@ -21,17 +22,6 @@ class PickTool : public HandTool {
   void add_to(Scene& scene) const override;
 
  private:
-  /// A body that is picked on, with its edges and faces as lines.
-  struct Target {
-    ShapePtr shape;
-    Body body;  ///< with all borders as edges
-    Topology topology;
-    std::vector<std::vector<float>> edges;
-    const std::vector<float>& hatching(std::size_t face) const;
-
-   private:
-    mutable std::map<std::size_t, std::vector<float>> faces_;  ///< made when they are first shown
-  };
   /// A parameter of the chosen step that takes faces or edges.
   struct List {
     std::string name;
@@ -39,7 +29,7 @@ class PickTool : public HandTool {
     std::vector<Pick> picks;
     PickRange range;
     PartId part = 0;  ///< another one, on which it picks; 0: the shape before
-    std::shared_ptr<const Target> on;
+    std::shared_ptr<const PickTarget> on;
     bool one_chain = false;  ///< a click puts another chain in place of the last
     bool takes(PickKind kind) const;
   };
@@ -50,9 +40,8 @@ class PickTool : public HandTool {
   };
   std::vector<List> lists() const;
   bool picking(const std::vector<List>& lists, Qt::KeyboardModifiers modifiers) const;
-  std::shared_ptr<const Target> target_of(const ShapePtr& shape) const;
   std::optional<Hit> hit(const std::vector<List>& lists, const QPointF& at, bool single) const;
-  std::optional<std::size_t> edge_at(const Target& on, const QPointF& at, double& rank) const;
+  std::optional<std::size_t> edge_at(const PickTarget& on, const QPointF& at, double& rank) const;
   std::optional<std::size_t> face_at(const List& list, const QPointF& at) const;
   bool is_picked(const List& list, const Hit& hit) const;
   /// A click on edges that the step takes in its own way: as a place of one, or for their next rule.
@@ -64,7 +53,7 @@ class PickTool : public HandTool {
 
   std::optional<Hit> hovered_;
   QString words_;
-  mutable std::vector<std::shared_ptr<const Target>> kept_;  // of the last shapes
+  mutable PickTargets targets_;
 };
 
 }  // namespace evenclay

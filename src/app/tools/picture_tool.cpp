@@ -1,5 +1,6 @@
 #include "app/tools/picture_tool.h"
 
+#include <QLineF>
 #include <QLocale>
 #include <cmath>
 
@@ -40,7 +41,22 @@ std::optional<Vec3> PictureTool::place_at(const QPointF& at) const {
   return place;
 }
 
+bool PictureTool::begins_move(const QPointF& at) const {
+  const Part* part = find_part(c_.model.document(), c_.model.chosen_part());
+  if (part == nullptr || is_locked(c_.model.document(), *part) || picture() == nullptr ||
+      !place_at(at))
+    return false;
+  const PartId front = c_.pick().part_at(at);
+  return front == 0 || front == part->id;
+}
+
 bool PictureTool::press(const HandEvent& e) {
+  if (!waiting_ && e.button == Qt::LeftButton && e.modifiers == Qt::NoModifier &&
+      begins_move(e.at)) {
+    const Part* part = find_part(c_.model.document(), c_.model.chosen_part());
+    held_ = Held{e.at, *place_at(e.at), {}, part->steps.front().operation, *picture()};
+    return true;
+  }
   if (!waiting_ || e.button != Qt::LeftButton) return false;
   const auto place = place_at(e.at);
   if (!place) {
@@ -59,6 +75,63 @@ bool PictureTool::press(const HandEvent& e) {
   q.take = [this](const QString& text) { return take(text); };
   ask_(std::move(q));
   return true;
+}
+
+// A few pixels are a click that trembled.
+void PictureTool::move(const HandEvent& e) {
+  if (!held_) return;
+  constexpr double kTremble = 3.0;
+  if (!held_->moved && QLineF(held_->from, e.at).length() < kTremble) return;
+  const Picture& p = held_->shape;
+  const std::size_t k = c_.views.at(held_->from);
+  const Ray ray = ray_through(c_.views.camera(k), c_.views.rect(k), e.at);
+  const double slope = dot(ray.direction, p.frame.z);
+  if (std::abs(slope) < 0.02) return;
+  const Vec3 now =
+      ray.origin + ray.direction * (dot(p.frame.origin - ray.origin, p.frame.z) / slope);
+  held_->moved = true;
+  held_->way = now - held_->place;
+  const Part* part = find_part(c_.model.document(), c_.model.chosen_part());
+  const auto* placed = offer_of<PlacesPicture>(*held_->begun);
+  if (part == nullptr || placed == nullptr) return;
+  const StepId step = part->steps.front().id;
+  c_.model.attempt([&] {
+    if (c_.model.trial())
+      c_.model.change_operation(step, placed->moved_by(held_->way), QObject::tr("Move the picture"),
+                                QString("%1.moved").arg(step));
+    else
+      c_.model.preview_drag(
+          with_operation(c_.model.document(), step, placed->moved_by(held_->way)));
+  });
+}
+
+void PictureTool::release(const HandEvent&) {
+  if (!held_) return;
+  const bool moved = held_->moved;
+  held_.reset();
+  if (!moved) return;
+  if (!c_.model.trial() && c_.model.dragging())
+    c_.model.commit_drag(c_.model.document(), QObject::tr("Move the picture"), {});
+  c_.model.close_merge();
+}
+
+void PictureTool::cancel() {
+  if (!held_) return;
+  const Held was = *held_;
+  held_.reset();
+  if (!was.moved) return;
+  if (!c_.model.trial()) return c_.model.drop_drag();
+  const Part* part = find_part(c_.model.document(), c_.model.chosen_part());
+  if (part != nullptr)
+    c_.model.change_operation(part->steps.front().id, was.begun, QObject::tr("Move the picture"),
+                              QString("%1.moved").arg(part->steps.front().id));
+}
+
+QString PictureTool::words() const {
+  if (!held_ || !held_->moved) return {};
+  const auto number = [](double x) { return QLocale().toString(x, 'f', 2); };
+  return QObject::tr("%1, %2, %3 mm")
+      .arg(number(held_->way.x), number(held_->way.y), number(held_->way.z));
 }
 
 bool PictureTool::take(const QString& text) {
@@ -87,6 +160,10 @@ bool PictureTool::take(const QString& text) {
 
 bool PictureTool::hover(const QPointF& at) {
   cursor_.reset();
+  if (!waiting_ && begins_move(at)) {
+    c_.view.setCursor(Qt::SizeAllCursor);
+    return true;
+  }
   if (!waiting_) return false;
   cursor_ = place_at(at);
   c_.view.setCursor(cursor_ ? Qt::CrossCursor : Qt::ForbiddenCursor);
@@ -94,6 +171,7 @@ bool PictureTool::hover(const QPointF& at) {
 }
 
 QString PictureTool::hover_words() const {
+  if (!waiting_) return {};
   if (!cursor_) return QObject::tr("click on the picture");
   if (places_.empty()) return QObject::tr("the first place");
   return QObject::tr("the second place, %1 mm now")

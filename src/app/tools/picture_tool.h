@@ -1,4 +1,5 @@
-// The size of a reference picture from two places on it and the distance between them.
+// A reference picture by hand: moved in its plane by a drag, and its size from two places on it and the distance between
+// them.
 #pragma once
 
 #include <functional>
@@ -15,13 +16,19 @@ class PictureTool : public HandTool {
   /// The next two clicks on the chosen picture are taken.
   void begin();
   bool press(const HandEvent& event) override;
-  bool busy() const override { return false; }
+  bool busy() const override { return held_.has_value(); }
+  void move(const HandEvent& event) override;
+  void release(const HandEvent& event) override;
+  void cancel() override;
+  QString words() const override;
   bool hover(const QPointF& at) override;
   QString hover_words() const override;
   bool key(QKeyEvent& event) override;  // Esc gives up
   void add_to(Scene& scene) const override;
 
  private:
+  /// The chosen picture under the cursor, not one that is locked or hidden by a part.
+  bool begins_move(const QPointF& at) const;
   const Picture* picture() const;
   std::optional<Vec3> place_at(const QPointF& at) const;
   bool take(const QString& text);
@@ -29,6 +36,14 @@ class PictureTool : public HandTool {
   bool waiting_ = false;
   std::vector<Vec3> places_;
   std::optional<Vec3> cursor_;
+  struct Held {
+    QPointF from;     // pixels
+    Vec3 place, way;  // on its plane, and how far it has been moved
+    OperationPtr begun;
+    Picture shape;
+    bool moved = false;
+  };
+  std::optional<Held> held_;
 };
 
 }  // namespace evenclay

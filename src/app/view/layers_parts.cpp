@@ -4,6 +4,7 @@
 #include "app/look/colours.h"
 #include "app/view/layers.h"
 #include "core/check/watch.h"
+#include "core/display/look_ranges.h"
 
 namespace evenclay {
 
@@ -59,6 +60,18 @@ std::shared_ptr<const DisplayValues> values_of(const LayerInput& in, PartId part
                                                const DisplayPart& drawn) {
   if (in.settings.look == ModelLook::Stretch) return drawn.stretch;
   return part == in.model.chosen_part() ? map_values(in) : nullptr;
+}
+
+// Faces that look otherwise than their part.
+std::vector<MeshItem::Run> runs_of(const Part& part, const DisplayPart& drawn) {
+  std::vector<MeshItem::Run> runs;
+  if (part.face_looks.empty() || !drawn.mesh || !drawn.shape) return runs;
+  for (const LookRange& r : look_ranges(*drawn.mesh, *drawn.shape, part.face_looks)) {
+    const FaceLook look = r.look < 0 ? FaceLook{{}, part.look.colour, part.material}
+                                     : part.face_looks[static_cast<std::size_t>(r.look)];
+    runs.push_back({r.first, r.count, QColor::fromRgb(look.colour), look.material});
+  }
+  return runs;
 }
 
 // The chosen part alone among its neighbours.
@@ -126,9 +139,16 @@ void add_parts(Scene& s, const LayerInput& in) {
     const bool triangles =
         found->second.shape && (kind_of(*found->second.shape) & (kMesh | kPoints)) != 0;
     const double behind = !triangles ? 0.0025 : part.id == in.model.chosen_part() ? 0.0 : 0.00125;
-    s.meshes.push_back({found->second.mesh, found->second.small, found->second.lines,
-                        QColor::fromRgb(part.look.colour), static_cast<float>(behind * box.size()),
-                        values_of(in, part.id, found->second), part.material});
+    MeshItem item{found->second.mesh,
+                  found->second.small,
+                  found->second.lines,
+                  QColor::fromRgb(part.look.colour),
+                  static_cast<float>(behind * box.size()),
+                  values_of(in, part.id, found->second),
+                  part.material,
+                  runs_of(part, found->second)};
+    if (!item.runs.empty()) item.small = item.mesh;  // a thinned one no longer knows its faces
+    s.meshes.push_back(std::move(item));
   }
   s.reach = map_reach(in);
   s.stripes = in.settings.stripes;

@@ -98,7 +98,7 @@ Legend legend_of(const LayerInput& in) {
                {1.0, "0"}}};
     case ModelLook::Stretch:
       return {QObject::tr("stretch, %"),
-              QObject::tr("Choose a pattern to see how much it is stretched."),
+              QObject::tr("Choose a pattern or a form to see how much it is stretched."),
               false,
               false,
               {{0.0, QObject::tr("%1 and more").arg(QLocale::c().toString(reach, 'f', 0))},

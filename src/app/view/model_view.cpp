@@ -13,6 +13,8 @@
 #include "app/tools/box_tool.h"
 #include "app/tools/camera_tool.h"
 #include "app/tools/curve_tool.h"
+#include "app/tools/face_tool.h"
+#include "app/tools/handle_tool.h"
 #include "app/tools/lasso_tool.h"
 #include "app/tools/parts_tool.h"
 #include "app/tools/pattern_tool.h"
@@ -61,6 +63,8 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   tools_.push_back(std::make_unique<PictureTool>(
       context, [this](TypedField::Question q) { typed_->ask(std::move(q), last_); }));
   picture_tool_ = static_cast<PictureTool*>(tools_.back().get());
+  tools_.push_back(std::make_unique<FaceTool>(context));
+  tools_.push_back(std::make_unique<HandleTool>(context));
   // Edges before places: where both can be clicked, an edge is the smaller mark.
   tools_.push_back(std::make_unique<PickTool>(context));
   tools_.push_back(std::make_unique<PlaceTool>(context));
@@ -101,6 +105,7 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   connect(&model_, &AppModel::document_changed, this, [this] {
     if (!editor_.dragging()) update();
   });
+  connect(&model_, &AppModel::marks_changed, this, [this] { update(); });
   connect(&model_, &AppModel::chosen_changed, this, [this] {
     typed_->hide();
     update();

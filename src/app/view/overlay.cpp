@@ -252,6 +252,11 @@ void paint_overlay(QPainter& painter, const LayerInput& in) {
                   QObject::tr("stretched by %1 %, squeezed by %2 %")
                       .arg(plain.toString(std::max(0.0, pattern->stretch.stretch), 'f', 0),
                            plain.toString(std::max(0.0, pattern->stretch.squeeze), 'f', 0)));
+  if (gauges && gauges->form_stretch && in.settings.look == ModelLook::Stretch)
+    paint_callout(painter, in, gauges->form_stretch->at,
+                  QObject::tr("stretched by %1 %, squeezed by %2 %")
+                      .arg(plain.toString(std::max(0.0, gauges->form_stretch->stretch), 'f', 0),
+                           plain.toString(std::max(0.0, gauges->form_stretch->squeeze), 'f', 0)));
   if (const auto tile = in.model.tile(); tile && in.settings.tile_view)
     paint_callout(painter, in, tile->pairing.at,
                   QObject::tr("edges meet within %1 mm, %2°")

@@ -44,10 +44,17 @@ PictureKey key_of(const Scene& scene, const Camera& camera, const QSize& pixels)
     k.things.push_back(m.mesh.get());
     k.things.push_back(m.values.get());
     k.numbers.push_back(m.colour.rgb());
-    if (scene.look == ModelLook::Presentation)
-      for (const double x :
-           {m.material.roughness, m.material.metal, m.material.coat, m.material.translucency})
-        k.numbers.push_back(x);
+    const auto add = [&](const Material& material) {
+      if (scene.look == ModelLook::Presentation)
+        for (const double x :
+             {material.roughness, material.metal, material.coat, material.translucency})
+          k.numbers.push_back(x);
+    };
+    add(m.material);
+    for (const MeshItem::Run& r : m.runs) {
+      k.numbers.insert(k.numbers.end(), {static_cast<double>(r.first), 1.0 * r.colour.rgb()});
+      add(r.material);
+    }
   }
   k.things.push_back(scene.ghost.get());
   for (const PictureItem& p : scene.pictures) {

@@ -233,9 +233,12 @@ std::vector<const MeshItem*> in_order(const Scene& scene, bool presented) {
   std::vector<const MeshItem*> items;
   for (const MeshItem& item : scene.meshes)
     if (item.mesh && !item.mesh->indices.empty()) items.push_back(&item);
-  if (presented)
-    std::stable_partition(items.begin(), items.end(),
-                          [](const MeshItem* i) { return i->material.translucency <= 0.0; });
+  const auto opaque = [](const MeshItem* i) {
+    return i->material.translucency <= 0.0 &&
+           std::all_of(i->runs.begin(), i->runs.end(),
+                       [](const MeshItem::Run& r) { return r.material.translucency <= 0.0; });
+  };
+  if (presented) std::stable_partition(items.begin(), items.end(), opaque);
   return items;
 }
 
@@ -251,6 +254,21 @@ void Renderer::use_material(const Material& m) {
   }
   glEnable(GL_BLEND);
   glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+}
+
+// All of a mesh, run by run where faces look otherwise; opaque runs first.
+void Renderer::draw_runs(const MeshItem& item, const Buffers& b, bool presented) {
+  std::vector<MeshItem::Run> runs = item.runs;
+  if (runs.empty() || item.mesh->indices.size() != static_cast<std::size_t>(b.count))
+    runs = {{0, static_cast<std::size_t>(b.count), item.colour, item.material}};
+  std::stable_partition(runs.begin(), runs.end(),
+                        [](const MeshItem::Run& r) { return r.material.translucency <= 0.0; });
+  for (const MeshItem::Run& r : runs) {
+    if (presented) use_material(r.material);
+    mesh_->setUniformValue("u_colour", rgb(r.colour));
+    glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(r.count), GL_UNSIGNED_INT,
+                   reinterpret_cast<const void*>(r.first * sizeof(std::uint32_t)));
+  }
 }
 
 void Renderer::draw_meshes(const Scene& scene, const Camera& camera, const LightSample& sample) {
@@ -293,13 +311,11 @@ void Renderer::draw_meshes(const Scene& scene, const Camera& camera, const Light
     for (const MeshItem* drawn : items) {
       const MeshItem& item = *drawn;
       if (!see_through && item.mesh->closed) glEnable(GL_CULL_FACE);
-      if (presented) use_material(item.material);
       const Buffers& b = mesh_buffers(item.mesh);
-      mesh_->setUniformValue("u_colour", rgb(item.colour));
       mesh_->setUniformValue("u_behind", item.behind);
       glBindVertexArray(b.vao);
       bind_values(item.values);
-      glDrawElements(GL_TRIANGLES, b.count, GL_UNSIGNED_INT, nullptr);
+      draw_runs(item, b, presented);
       if (!see_through) glDisable(GL_CULL_FACE);
     }
     if (!see_through) break;

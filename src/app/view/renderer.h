@@ -82,6 +82,13 @@ struct MeshItem {
       0.0F;  ///< mm that its depth alone is moved away: it lies under what covers it closely
   std::shared_ptr<const DisplayValues> values = {};  ///< of `mesh`, for the look Deviation
   Material material = {};                            ///< for the look Presentation
+  /// Runs of its triangles that look otherwise, of `mesh` alone.
+  struct Run {
+    std::size_t first = 0, count = 0;  ///< in the indices
+    QColor colour;
+    Material material;
+  };
+  std::vector<Run> runs = {};  ///< all of the mesh; empty: it looks alike all over
 };
 
 /// Line pieces of one colour: 6 numbers each.
@@ -194,6 +201,7 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
   void draw_ground_lines(const Scene& scene);
   void draw_all_points(const Scene& scene);
   void use_material(const Material& material);
+  void draw_runs(const MeshItem& item, const Buffers& buffers, bool presented);
   void use_light(QOpenGLShaderProgram& program, const LightSample& sample);
   void use_section(QOpenGLShaderProgram& program, const Scene& scene, bool cut);
   void draw_ghost(const std::shared_ptr<const DisplayMesh>& mesh, const Camera& camera);

@@ -30,6 +30,11 @@ void AppModel::interrupt() {
   if (dragging()) Q_EMIT interrupting();
 }
 
+void AppModel::mark_faces(FaceMarks marks) {
+  face_marks_ = std::move(marks);
+  Q_EMIT marks_changed();
+}
+
 void AppModel::choose_part(PartId part) {
   const Part* p = find_part(document(), part);
   if (p == nullptr || part == chosen_part_) return;

@@ -33,6 +33,16 @@ class AppModel : public QObject {
 
   /// Parts picked besides the chosen one, for tools that work on several at once.
   void pick_parts(std::vector<PartId> parts) { also_picked_ = std::move(parts); }
+  /// Faces of a part that are marked by clicks, for what works on single faces. While `marking`, clicks in the view mark.
+  struct FaceMarks {
+    bool marking = false;
+    PartId part = 0;
+    std::vector<Pick> picks = {};
+  };
+  const FaceMarks& face_marks() const { return face_marks_; }
+  /// Says marks_changed.
+  void mark_faces(FaceMarks marks);
+
   /// Only these are shown while there are any, whatever else is visible.
   /// How long the last frame took to draw: a hand that waits for its picture is not resting.
   void note_frame(double milliseconds);
@@ -164,6 +174,7 @@ class AppModel : public QObject {
   void document_changed();  ///< shown document, undo state, trial or file; not for each drag move
   void chosen_changed();
   void answered();
+  void marks_changed();
   void said(const QString& sentence, bool trouble);
 
  private:
@@ -188,6 +199,7 @@ class AppModel : public QObject {
   std::vector<StepId> batch_;     // steps of a trial on several parts
   PartId trial_source_part_ = 0;  // the part a trial on a copy was begun on
   std::vector<PartId> also_picked_;
+  FaceMarks face_marks_;
   int hand_rests_ = 120;  // ms
   std::vector<PartId> alone_;
   std::shared_ptr<Progress> matching_;  // while common borders are matched in the background

@@ -337,8 +337,8 @@ void MainWindow::add_stage_actions() {
           "that still holds."),
        ModelLook::Overhang, "printer", {});
   look("look_stretch", tr("Stretch"),
-       tr("Darker where the chosen pattern is stretched or squeezed more; the worst place is "
-          "called out."),
+       tr("Darker where the chosen pattern, or the faces of the chosen form, are stretched or "
+          "squeezed more; the worst place is called out."),
        ModelLook::Stretch, "expand", {});
   add(Stage::Pattern, "tile_view", tr("Tile 3 × 3"),
       tr("Shows the chosen part among eight neighbours while it is shaped, and how well their "

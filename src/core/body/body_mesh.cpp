@@ -433,11 +433,12 @@ BodyMesh tessellate(const Body& given, const BodyMeshOptions& options, Progress&
   return result;
 }
 
-TriangleMesh welded(const BodyMesh& mesh) {
+TriangleMesh welded(const BodyMesh& mesh, std::vector<std::uint32_t>* faces) {
   TriangleMesh result;
   std::vector<std::uint32_t> number(mesh.weld_count, 0xFFFFFFFFU);
   bool smooth = true;
-  for (const FaceMesh& face : mesh.faces) {
+  for (std::size_t f = 0; f < mesh.faces.size(); ++f) {
+    const FaceMesh& face = mesh.faces[f];
     const auto place = [&](std::uint32_t v) {
       std::uint32_t& n = number[face.weld[v]];
       if (n == 0xFFFFFFFFU) {
@@ -451,7 +452,9 @@ TriangleMesh welded(const BodyMesh& mesh) {
     };
     for (const auto& t : face.triangles) {
       const std::array<std::uint32_t, 3> w{place(t[0]), place(t[1]), place(t[2])};
-      if (w[0] != w[1] && w[1] != w[2] && w[2] != w[0]) result.triangles.push_back(w);
+      if (w[0] == w[1] || w[1] == w[2] || w[2] == w[0]) continue;
+      result.triangles.push_back(w);
+      if (faces != nullptr) faces->push_back(static_cast<std::uint32_t>(f));
     }
   }
   if (!smooth) result.normals.clear();

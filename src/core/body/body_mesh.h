@@ -43,6 +43,7 @@ BodyMesh tessellate(const Body& body, const BodyMeshOptions& options, Progress& 
 
 /// All faces as one mesh, whose vertices are shared along edges: watertight where the body is closed.
 /// Normals are given where all faces agree within 1°, and left out of the whole mesh otherwise.
-TriangleMesh welded(const BodyMesh& mesh);
+/// `faces` gets the face of each triangle, when it is wanted.
+TriangleMesh welded(const BodyMesh& mesh, std::vector<std::uint32_t>* faces = nullptr);
 
 }  // namespace evenclay

@@ -30,7 +30,6 @@ struct WatchReport {
   std::vector<WorstPlace> worst = {};                ///< at most five, the greatest first
   /// Shares of the places in 40 equal steps from −2 to 2 bands, and what lies below and above them.
   std::array<double, 42> histogram{};
-  bool coarse = false;  ///< made from fewer places, while the hand moves
 };
 
 /// From signed distances at places; `reach` (mm) keeps the worst places apart. Throws Error when there are none or

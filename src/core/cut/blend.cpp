@@ -304,6 +304,10 @@ class CrossCurves {
       result.shortest = std::min(result.shortest, distance(p, q));
       result.longest = std::max(result.longest, distance(p, q));
     }
+    constexpr int kSeams = 64;
+    for (int k = 0; a_.closed() && k <= kSeams; ++k)
+      result.seams.push_back(
+          b_.point(match_.shift - o_.seam - 0.5 + static_cast<double>(k) / kSeams));
   }
 
   const EdgeChain& a_;

@@ -36,7 +36,9 @@ struct BlendedSurface {
   Continuity at_a, at_b;
   Vec3 worst_a, worst_b;                     ///< where the angle is greatest
   std::vector<std::array<Vec3, 2>> matched;  ///< places of equal share, the seam first
-  double shortest = 0.0, longest = 0.0;      ///< of the matched lines, mm
+  /// Of closed chains where the second seam would lie with BlendOptions::seam from −0.5 to 0.5, in equal steps.
+  std::vector<Vec3> seams;
+  double shortest = 0.0, longest = 0.0;  ///< of the matched lines, mm
 };
 
 /// At places along both chains (equal shares of their lengths; closed chains are turned to where the squared distances

@@ -7,6 +7,7 @@
 #include "core/base/xml_text.h"
 #include "core/display/display.h"
 #include "core/display/still.h"
+#include "core/display/studio.h"
 
 namespace evenclay {
 
@@ -63,14 +64,15 @@ std::string table(std::vector<CheckLine> lines) {
 
 std::string checks_html(const Document& d, const CheckList& list, const std::string& title,
                         Evaluator& evaluator, Progress& progress) {
-  std::map<PartId, StillPart> drawn;
+  std::map<PartId, std::vector<StillPart>> drawn;
   std::vector<StillPart> all;
   for (const Part& p : d.parts) {
     if (!is_visible(d, p)) continue;
     const ShapePtr shape = evaluator.evaluate(d, progress, {p.id}).parts.at(p.id).shape;
-    drawn[p.id] = {std::make_shared<DisplayMesh>(display_mesh(*shape, {}, progress)),
-                   p.look.colour};
-    all.push_back(drawn[p.id]);
+    const auto mesh = std::make_shared<const DisplayMesh>(display_mesh(*shape, {}, progress));
+    for (const StudioPart& seen : studio_parts(p, *shape, mesh))
+      drawn[p.id].push_back({seen.mesh, seen.colour});
+    all.insert(all.end(), drawn[p.id].begin(), drawn[p.id].end());
   }
   const auto count = [&](CheckLevel level) {
     return std::count_if(list.lines.begin(), list.lines.end(),
@@ -92,8 +94,9 @@ std::string checks_html(const Document& d, const CheckList& list, const std::str
     for (const CheckLine& l : lines)
       if (l.at && l.level != CheckLevel::Good) view.marks.push_back(*l.at);
     const auto part = drawn.find(lines.front().part);
-    if (part != drawn.end() && !part->second.mesh->indices.empty())
-      page += image(still_png({part->second}, view, progress), lines.front().part_name);
+    const auto has_triangles = [](const StillPart& s) { return !s.mesh->indices.empty(); };
+    if (part != drawn.end() && std::any_of(part->second.begin(), part->second.end(), has_triangles))
+      page += image(still_png(part->second, view, progress), lines.front().part_name);
     page += table(lines);
     k = end;
   }

@@ -1,4 +1,5 @@
 #include "core/display/display.h"
+#include "core/base/memory.h"
 #include "core/check/section.h"
 
 #include <algorithm>
@@ -27,13 +28,13 @@ void add_mesh(const TriangleMesh& mesh, DisplayMesh& out) {
   const std::vector<Vec3> averaged =
       mesh.normals.empty() ? averaged_normals(mesh) : std::vector<Vec3>();
   const std::vector<Vec3>& normals = mesh.normals.empty() ? averaged : mesh.normals;
-  out.vertices.reserve(out.vertices.size() + mesh.points.size() * 6);
+  make_room(out.vertices, out.vertices.size() + mesh.points.size() * 6);
   for (std::size_t k = 0; k < mesh.points.size(); ++k) {
     out.box.add(mesh.points[k]);
     for (const Vec3& p : {mesh.points[k], normals[k]})
       for (std::size_t c = 0; c < 3; ++c) out.vertices.push_back(static_cast<float>(p[c]));
   }
-  out.indices.reserve(out.indices.size() + mesh.triangles.size() * 3);
+  make_room(out.indices, out.indices.size() + mesh.triangles.size() * 3);
   for (const auto& t : mesh.triangles)
     for (const std::uint32_t v : t) out.indices.push_back(v + offset);
 }

@@ -91,6 +91,10 @@ std::shared_ptr<const DisplayValues> map_values(MapKind kind, const DisplayMesh&
                                                 Progress& progress);
 inline constexpr float kNoValue = 1e30F;
 
+/// The stretch at each vertex of a form's mesh (subdivision/form_stretch.h), percent; nothing where the form is drawn by its
+/// polygons.
+std::shared_ptr<const DisplayValues> form_stretch_values(const DisplayMesh& mesh);
+
 /// A place on a drawn surface: which surface of the part, and the shares of its domain.
 struct SurfacePlace {
   int surface = 0;
@@ -180,6 +184,7 @@ struct DisplayAnswer {
   std::shared_ptr<const PatternFacts> pattern = nullptr;
   /// What the shown step has matched with what (Outcome::marks).
   std::vector<std::array<Vec3, 2>> marks = {};
+  std::vector<StepHandle> handles = {};               ///< of the shown step
   std::shared_ptr<const TileDisplay> tile = nullptr;  ///< of the shown shape; only when wanted
   std::shared_ptr<const Report> gauges;  ///< of the shown shape; null when not computed yet
   std::shared_ptr<const DisplayMesh> before_mesh;     ///< only when wanted

@@ -9,6 +9,7 @@
 #include "core/check/measures.h"
 #include "core/mesh/point_tree.h"
 #include "core/mesh/ray_scene.h"
+#include "core/subdivision/form_stretch.h"
 
 namespace evenclay {
 
@@ -235,6 +236,23 @@ void add_points(const PointCloud& cloud, std::size_t most, DisplayMesh& out) {
         for (std::size_t c = 0; c < 3; ++c) out.vertices.push_back(static_cast<float>(v[c]));
     for (std::uint32_t c = 0; c < 3; ++c) out.indices.push_back(first + c);
   }
+}
+
+std::shared_ptr<const DisplayValues> form_stretch_values(const DisplayMesh& mesh) {
+  std::vector<Vec3> points;
+  for (std::size_t v = 0; v + 5 < mesh.vertices.size(); v += 6)
+    points.push_back({static_cast<double>(mesh.vertices[v]),
+                      static_cast<double>(mesh.vertices[v + 1]),
+                      static_cast<double>(mesh.vertices[v + 2])});
+  std::vector<std::array<std::uint32_t, 3>> triangles;
+  for (std::size_t k = 0; k + 2 < mesh.indices.size(); k += 3)
+    triangles.push_back({mesh.indices[k], mesh.indices[k + 1], mesh.indices[k + 2]});
+  const auto found = form_stretch(points, triangles);
+  if (!found) return nullptr;
+  auto values = std::make_shared<DisplayValues>();
+  for (const double x : found->at_vertices) values->values.push_back(static_cast<float>(x));
+  values->reach = std::max(1.0, usual_reach(values->values));
+  return values;
 }
 
 }  // namespace evenclay

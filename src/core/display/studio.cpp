@@ -9,6 +9,7 @@
 #include "core/base/parallel.h"
 #include "core/base/smooth_step.h"
 #include "core/display/eye.h"
+#include "core/display/look_ranges.h"
 #include "core/display/ray_model.h"
 #include "core/display/studio_room.h"
 
@@ -264,6 +265,22 @@ class Studio {
 };
 
 }  // namespace
+
+std::vector<StudioPart> studio_parts(const Part& part, const Shape& shape,
+                                     const std::shared_ptr<const DisplayMesh>& mesh) {
+  const bool on_top = kind_of(shape) == kMesh;
+  const std::vector<LookRange> ranges = look_ranges(*mesh, shape, part.face_looks);
+  if (ranges.size() == 1 && ranges.front().look < 0)
+    return {{mesh, part.look.colour, part.material, on_top}};
+  std::vector<StudioPart> all;
+  for (const LookRange& r : ranges) {
+    const FaceLook look = r.look < 0 ? FaceLook{{}, part.look.colour, part.material}
+                                     : part.face_looks[static_cast<std::size_t>(r.look)];
+    all.push_back({std::make_shared<const DisplayMesh>(range_of(*mesh, r)), look.colour,
+                   look.material, on_top});
+  }
+  return all;
+}
 
 Pixels studio_picture(const std::vector<StudioPart>& parts, const StudioPicture& wish,
                       Progress& progress) {

@@ -17,6 +17,10 @@ struct StudioPart {
   bool on_top = false;
 };
 
+/// A part as it is seen: its faces by their looks, each look a StudioPart of its own.
+std::vector<StudioPart> studio_parts(const Part& part, const Shape& shape,
+                                     const std::shared_ptr<const DisplayMesh>& mesh);
+
 struct StudioPicture {
   int width = 1280, height = 800;  ///< pixels, 16..8192
   SavedView view = {};  ///< from where; a `height` of 0 frames all parts from its yaw and pitch

@@ -420,6 +420,7 @@ void take_shown(const DisplayRequest& request, const PartResult& result, Display
     if (k > 0 && !result.steps[k - 1].skipped) a.before = result.steps[k - 1].shape;
     a.pattern = result.steps[k].pattern;
     a.marks = result.steps[k].marks;
+    a.handles = result.steps[k].handles;
     take_hand(part->steps[k], result.steps[k], a);
     return;
   }
@@ -622,6 +623,8 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
     if (part->id == a.chosen && request.wants.map != MapKind::None)
       p.map = cache_->map(request.wants.map, entry.mesh, shape, d.limits.pull, progress);
     cache_->cover(d, p);
+    if (request.wants.stretch && part->id == a.chosen)
+      if (std::holds_alternative<Form>(*shape)) p.stretch = form_stretch_values(*p.mesh);
     if (request.wants.stretch && a.pattern &&
         (part->id == a.chosen || part->id == a.pattern->on.part))
       p.stretch = stretch_values(*p.mesh, *a.pattern, progress);

@@ -70,6 +70,14 @@ Json of_part(const Document& d, const Part& p) {
          {"layer", p.layer},
          {"visible", p.look.visible}};
   for (const MaterialShare& s : kMaterialShares) j[std::string(s.label)] = p.material.*s.value;
+  for (std::size_t k = 0; k < p.face_looks.size(); ++k) {
+    const FaceLook& l = p.face_looks[k];
+    const std::string face = fmt::format("colour of face {}", k + 1);
+    j[face] = colour_words(l.colour);
+    for (const MaterialShare& s : kMaterialShares)
+      if (l.material.*s.value != Material{}.*s.value)
+        j[fmt::format("{}, {}", face, s.label)] = l.material.*s.value;
+  }
   if (const Part* other = find_part(d, p.watch.against.part)) j["watched against"] = other->name;
   return j;
 }

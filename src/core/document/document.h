@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/base/vec3.h"
+#include "core/body/pick.h"
 #include "core/document/numbers.h"
 #include "core/document/operation.h"
 
@@ -30,6 +31,14 @@ struct Material {
   double coat = 0.0;          ///< a clear, smooth coat over it
   double translucency = 0.0;  ///< light that goes through it
   bool operator==(const Material&) const = default;
+};
+
+/// Colour and material of one face of a part, instead of the part's own.
+struct FaceLook {
+  Pick pick;  ///< a face; of pieces that a cut leaves the largest keeps the look
+  std::uint32_t colour = 0xC9A48C;
+  Material material = {};
+  bool operator==(const FaceLook&) const = default;
 };
 
 /// `extra` in these structs is the text of a JSON object with fields from a newer version; they
@@ -79,6 +88,7 @@ struct Part {
   bool locked = false;     ///< kept from being changed by hand
   Watch watch = {};
   Material material = {};
+  std::vector<FaceLook> face_looks = {};  ///< where two lead to one face, the later one holds
 };
 
 /// A place to look from that was kept under a name.

@@ -119,7 +119,8 @@ struct Evaluator::Impl {
               std::move(outcome.hand),
               std::move(outcome.pattern),
               std::move(outcome.marks),
-              std::move(outcome.joints)};
+              std::move(outcome.joints),
+              std::move(outcome.handles)};
     } catch (const Cancelled&) {
       throw;
     } catch (const Error& e) {

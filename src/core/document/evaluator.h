@@ -20,6 +20,7 @@ struct StepResult {
   std::shared_ptr<const PatternFacts> pattern = nullptr;
   std::vector<std::array<Vec3, 2>> marks = {};
   std::vector<JointBadge> joints = {};
+  std::vector<StepHandle> handles = {};
   bool skipped = false;  ///< not computed: a later step begins anew
 };
 

@@ -4,9 +4,11 @@
 
 #include <array>
 #include <charconv>
+#include <optional>
 
 #include "core/base/error.h"
 #include "core/base/trimmed.h"
+#include "core/document/face_looks.h"
 
 namespace evenclay {
 
@@ -55,6 +57,25 @@ void change(Material& material, std::uint32_t& colour, std::string_view word) {
       word, list));
 }
 
+constexpr std::string_view kFace = " face ";
+
+// "… face 1,2,3": the place; nothing where the words end otherwise.
+std::optional<Vec3> place_of_face(std::string_view words) {
+  const auto at = words.rfind(kFace);
+  if (at == std::string_view::npos) return std::nullopt;
+  std::string_view rest = words.substr(at + kFace.size());
+  Vec3 place;
+  for (std::size_t c = 0; c < 3; ++c) {
+    const auto comma = std::min(rest.find(','), rest.size());
+    const std::string_view number = trimmed(rest.substr(0, comma));
+    const char* end = number.data() + number.size();
+    const auto [stopped, error] = std::from_chars(number.data(), end, place[c]);
+    if (number.empty() || error != std::errc() || stopped != end) return std::nullopt;
+    rest.remove_prefix(std::min(comma + 1, rest.size()));
+  }
+  return trimmed(rest).empty() ? std::optional(place) : std::nullopt;
+}
+
 std::vector<PartId> parts_named(const Document& d, std::string_view name) {
   constexpr std::string_view kLayer = "Layer:";
   if (!name.starts_with(kLayer)) return {named_reference(d, name).part};
@@ -97,17 +118,27 @@ Document with_material_words(const Document& document, std::string_view words) {
   if (equal == std::string_view::npos)
     throw Error(fmt::format("'{}' is not of the form Part=material.", words));
   Document d = document;
-  for (const PartId id : parts_named(document, trimmed(words.substr(0, equal)))) {
-    const Part& part = *find_part(document, id);
-    Material material = part.material;
-    Look look = part.look;
+  const auto changed = [&](Material material, std::uint32_t colour) {
     std::string_view rest = words.substr(equal + 1);
     while (!trimmed(rest).empty()) {
       const auto comma = std::min(rest.find(','), rest.size());
-      change(material, look.colour, trimmed(rest.substr(0, comma)));
+      change(material, colour, trimmed(rest.substr(0, comma)));
       rest.remove_prefix(std::min(comma + 1, rest.size()));
     }
-    d = with_look(with_material(d, id, material), id, look);
+    return FaceLook{{}, colour, material};
+  };
+  const std::string_view whose = trimmed(words.substr(0, equal));
+  if (const auto at = place_of_face(whose)) {
+    const PartId id = named_reference(document, trimmed(whose.substr(0, whose.rfind(kFace)))).part;
+    const Part& part = *find_part(document, id);
+    FaceLook look = changed(part.material, part.look.colour);
+    look.pick.near = *at;
+    return with_face_look(d, id, look);
+  }
+  for (const PartId id : parts_named(document, whose)) {
+    const Part& part = *find_part(document, id);
+    const FaceLook look = changed(part.material, part.look.colour);
+    d = with_look(with_material(d, id, look.material), id, {look.colour, part.look.visible});
   }
   return d;
 }

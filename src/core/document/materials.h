@@ -31,7 +31,8 @@ std::span<const ShelfMaterial> shelf_materials();
 const ShelfMaterial* shelf_material(const Material& material);
 
 /// "Part=gloss", "Part=roughness 0.3", "Part=#A8512F" or several of them behind each other with commas, as in
-/// "Part=gloss, #A8512F, coat 0.5"; "Layer:Name=…" for all parts of a layer. Throws Error with what there is.
+/// "Part=gloss, #A8512F, coat 0.5"; "Layer:Name=…" for all parts of a layer; "Part face x,y,z=…" for the face nearest to a
+/// place, which begins as the part looks. Throws Error with what there is.
 Document with_material_words(const Document& document, std::string_view words);
 
 /// "#RRGGBB", and its value; the latter throws Error.

@@ -236,4 +236,13 @@ OperationPtr with_parameter(const Operation& operation, std::string_view name,
   return copy;
 }
 
+Vec3 place_of(const StepHandle& h) {
+  if (h.path.empty()) return {};
+  const double share = h.to != h.from ? (h.value - h.from) / (h.to - h.from) : 0.0;
+  const double x = std::clamp(share, 0.0, 1.0) * static_cast<double>(h.path.size() - 1);
+  const auto k = std::min(static_cast<std::size_t>(x), h.path.size() - 1);
+  const auto next = std::min(k + 1, h.path.size() - 1);
+  return h.path[k] + (h.path[next] - h.path[k]) * (x - static_cast<double>(k));
+}
+
 }  // namespace evenclay

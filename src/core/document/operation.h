@@ -75,6 +75,15 @@ struct JointBadge {
 struct HandNets;      // operations/offers.h
 struct PatternFacts;  // operations/offers.h
 
+/// A place of a step that the hand moves along a path, and a number parameter with it.
+struct StepHandle {
+  std::string parameter;
+  std::vector<Vec3> path;  ///< two or more places, at equal steps of the parameter's value
+  double from = 0.0, to = 1.0, value = 0.5;  ///< at the ends of the path, and now
+};
+/// Where it is on its path.
+Vec3 place_of(const StepHandle& handle);
+
 /// What a step made, and what the designer should know about it (no errors: those are thrown).
 struct Outcome {
   Shape shape;
@@ -88,6 +97,7 @@ struct Outcome {
   std::vector<std::array<Vec3, 2>> marks = {};
   /// Joints that the step is to keep.
   std::vector<JointBadge> joints = {};
+  std::vector<StepHandle> handles = {};
 };
 
 /// The stages of the work, in their order.

@@ -369,6 +369,28 @@ Json material_json(const Material& m) {
   return j;
 }
 
+Json face_look_json(const FaceLook& l) {
+  Json j = picks_json({l.pick}).front();
+  j.erase("kind");
+  j["colour"] = colour_words(l.colour);
+  if (l.material != Material{}) j["material"] = material_json(l.material);
+  return j;
+}
+
+std::vector<FaceLook> read_face_looks(const Json& list) {
+  if (list.size() > kMost) throw Error("it has more faces with colours than can be used.");
+  std::vector<FaceLook> looks;
+  for (Json j : list) {
+    j["kind"] = std::string(name_of(PickKind::Face));
+    FaceLook l{read_picks(Json::array({j})).front(),
+               colour_of(field<std::string>(j, "colour", "#C9A48C")),
+               {}};
+    if (j.contains("material")) l.material = read_material(j["material"]);
+    looks.push_back(l);
+  }
+  return looks;
+}
+
 Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* files) {
   Part p;
   p.id = whole(j.at("id"), 1, kGreatestId);
@@ -392,8 +414,9 @@ Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* fil
   p.locked = field(j, "locked", false);
   if (j.contains("watch")) p.watch = read_watch(j["watch"]);
   if (j.contains("material")) p.material = read_material(j["material"]);
+  p.face_looks = read_face_looks(field(j, "faces", Json::array()));
   p.extra = left_over(j, {"id", "name", "colour", "visible", "steps", "selections", "layer",
-                          "locked", "watch", "material"});
+                          "locked", "watch", "material", "faces"});
   return p;
 }
 
@@ -449,6 +472,7 @@ std::string to_project_json(const Document& d) {
     if (p.locked) part["locked"] = true;
     if (!p.watch.against.empty()) part["watch"] = watch_json(p.watch);
     if (p.material != Material{}) part["material"] = material_json(p.material);
+    for (const FaceLook& l : p.face_looks) part["faces"].push_back(face_look_json(l));
     merge_extra(part, p.extra);
     parts.push_back(std::move(part));
   }

@@ -24,7 +24,8 @@ BroughtFile with_bodies(StepFile&& content) {
   BroughtFile file;
   file.has_unit = true;
   for (StepBody& b : content.bodies)
-    file.parts.push_back({b.name, b.colour, std::make_shared<const Shape>(std::move(b.body))});
+    file.parts.push_back({b.name, b.colour, std::make_shared<const Shape>(std::move(b.body)),
+                          std::move(b.face_colours)});
   return file;
 }
 

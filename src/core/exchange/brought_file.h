@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -17,6 +18,7 @@ struct BroughtPart {
   std::string name;
   std::optional<std::uint32_t> colour;  ///< 0xRRGGBB
   ShapePtr shape;
+  std::map<Tag, std::uint32_t> face_colours = {};  ///< of faces that have their own, by their tags
 };
 
 struct BroughtFile {

@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 #include "core/body/body_mesh.h"
 #include "core/body/region.h"
 #include "core/document/project_file.h"
@@ -42,17 +43,24 @@ struct MeshOf {
   TriangleMesh operator()(const Picture&) const {
     throw Error("A reference picture has no shape to hand over. Export another part.");
   }
-  // A whole surface alone has a mesh of its own; joined and trimmed faces share their edges' vertices.
   TriangleMesh operator()(const Body& body) const {
-    if (body.faces.size() == 1 && !body.faces.front().trimmed()) {
-      const Surface& s = *body.faces.front().surface;
-      return tessellate(s, for_tolerance(s, chord), progress);
-    }
-    return welded(tessellate(body, {.chord = chord}, progress));
+    std::vector<std::uint32_t> faces;
+    return mesh_of(body, chord, faces, progress);
   }
 };
 
 }  // namespace
+
+// A whole surface alone has a mesh of its own; joined and trimmed faces share their edges' vertices.
+TriangleMesh mesh_of(const Body& body, double chord, std::vector<std::uint32_t>& faces,
+                     Progress& progress) {
+  if (body.faces.size() != 1 || body.faces.front().trimmed())
+    return welded(tessellate(body, {.chord = chord}, progress), &faces);
+  const Surface& s = *body.faces.front().surface;
+  TriangleMesh mesh = tessellate(s, for_tolerance(s, chord), progress);
+  faces.assign(mesh.triangles.size(), 0);
+  return mesh;
+}
 
 TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress) {
   return std::visit(MeshOf{chord, progress}, shape);
@@ -86,10 +94,17 @@ void put_triangles(const TriangleMesh& mesh, std::size_t begin, std::size_t end,
   }
 }
 
-// Piece by piece, so that ten million triangles need no more memory than a few thousand.
+void put_all_triangles(const TriangleMesh& mesh, std::size_t begin, std::size_t end, char* out) {
+  Progress quiet;
+  parallel_blocks(end - begin, 16384, quiet, [&](std::size_t from, std::size_t to) {
+    put_triangles(mesh, begin + from, begin + to, out + from * kRecord);
+  });
+}
+
+// Piece by piece, so that ten million triangles need no more memory than a hundred thousand.
 void write_stl(const TriangleMesh& mesh, const std::string& name, const std::filesystem::path& file,
                Progress& progress) {
-  constexpr std::size_t kPiece = 50'000;  // triangles
+  constexpr std::size_t kPiece = 131'072;  // triangles
   std::string piece(kHead, '\0');
   put_head(piece.data(), mesh.triangles.size(), name);
   std::size_t done = 0;
@@ -98,8 +113,9 @@ void write_stl(const TriangleMesh& mesh, const std::string& name, const std::fil
     progress.check();
     if (std::exchange(head, false)) return piece;
     const std::size_t end = std::min(done + kPiece, mesh.triangles.size());
-    piece.assign((end - done) * kRecord, '\0');
-    put_triangles(mesh, done, end, piece.data());
+    piece.resize((end - done) * kRecord, '\0');  // attributes stay 0
+    if (done == 0) std::fill(piece.begin(), piece.end(), '\0');
+    put_all_triangles(mesh, done, end, piece.data());
     done = end;
     progress.report(static_cast<double>(done) / static_cast<double>(mesh.triangles.size()));
     return piece;
@@ -111,7 +127,7 @@ void write_stl(const TriangleMesh& mesh, const std::string& name, const std::fil
 std::string to_stl(const TriangleMesh& mesh, const std::string& name) {
   std::string bytes(kHead + kRecord * mesh.triangles.size(), '\0');
   put_head(bytes.data(), mesh.triangles.size(), name);
-  put_triangles(mesh, 0, mesh.triangles.size(), bytes.data() + kHead);
+  put_all_triangles(mesh, 0, mesh.triangles.size(), bytes.data() + kHead);
   return bytes;
 }
 

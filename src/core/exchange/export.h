@@ -27,6 +27,9 @@ void export_shape(const Shape& shape, const std::filesystem::path& file,
 /// One mesh of the whole shape; surfaces within `chord`. Closed bodies give watertight meshes: joined
 /// faces share the vertices of their common edges.
 TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress);
+/// The same of a body; `faces` gets the face of each triangle.
+TriangleMesh mesh_of(const Body& body, double chord, std::vector<std::uint32_t>& faces,
+                     Progress& progress);
 
 // The single formats, as bytes.
 std::string to_stl(const TriangleMesh& mesh, const std::string& name);

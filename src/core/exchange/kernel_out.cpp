@@ -23,6 +23,7 @@
 #include <sstream>
 
 #include "core/base/error.h"
+#include "core/document/face_looks.h"
 #include "core/exchange/parts_out.h"
 #include "core/kernel/convert.h"
 #include "core/kernel/guard.h"
@@ -31,8 +32,13 @@ namespace evenclay {
 
 namespace {
 
-TopoDS_Shape shape_of(const OutPart& part) {
-  if (const auto* body = std::get_if<Body>(part.shape.get())) return kernel::to_kernel(*body).all;
+// `faces` gets the faces of a body, in their order.
+TopoDS_Shape shape_of(const OutPart& part, std::vector<TopoDS_Face>* faces = nullptr) {
+  if (const auto* body = std::get_if<Body>(part.shape.get())) {
+    kernel::KernelBody made = kernel::to_kernel(*body);
+    if (faces != nullptr) *faces = std::move(made.faces_of_all);
+    return made.all;
+  }
   BRep_Builder builder;
   TopoDS_Compound all;
   builder.MakeCompound(all);
@@ -66,15 +72,30 @@ TCollection_ExtendedString words(const std::string& text) {
   return {text.c_str(), Standard_True};  // UTF-8
 }
 
+Quantity_Color kernel_colour(std::uint32_t colour) {
+  const auto share = [&](int shift) {
+    return static_cast<double>((colour >> shift) & 0xFFU) / 255.0;
+  };
+  return {share(16), share(8), share(0), Quantity_TOC_sRGB};
+}
+
 void add_to(const Handle(TDocStd_Document) & document, const OutPart& part) {
   const Handle(XCAFDoc_ShapeTool) shapes = XCAFDoc_DocumentTool::ShapeTool(document->Main());
-  const TDF_Label label = shapes->AddShape(shape_of(part), Standard_False);
+  const Handle(XCAFDoc_ColorTool) colours = XCAFDoc_DocumentTool::ColorTool(document->Main());
+  std::vector<TopoDS_Face> faces;
+  const TDF_Label label = shapes->AddShape(shape_of(part, &faces), Standard_False);
   TDataStd_Name::Set(label, words(part.name));
-  const auto share = [&](int shift) {
-    return static_cast<double>((part.colour >> shift) & 0xFFU) / 255.0;
-  };
-  const Quantity_Color colour(share(16), share(8), share(0), Quantity_TOC_sRGB);
-  XCAFDoc_DocumentTool::ColorTool(document->Main())->SetColor(label, colour, XCAFDoc_ColorGen);
+  colours->SetColor(label, kernel_colour(part.colour), XCAFDoc_ColorGen);
+  if (!part.face_looks.empty() && !faces.empty()) {
+    const std::vector<int> looks = looks_of_faces(std::get<Body>(*part.shape), part.face_looks);
+    for (std::size_t f = 0; f < faces.size(); ++f) {
+      if (looks[f] < 0) continue;
+      const TDF_Label face = shapes->AddSubShape(label, faces[f]);
+      if (face.IsNull()) continue;  // the kernel has lost it
+      const auto& look = part.face_looks[static_cast<std::size_t>(looks[f])];
+      colours->SetColor(face, kernel_colour(look.colour), XCAFDoc_ColorSurf);
+    }
+  }
   if (!part.layer.empty())
     XCAFDoc_DocumentTool::LayerTool(document->Main())->SetLayer(label, words(part.layer));
 }

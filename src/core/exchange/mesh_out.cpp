@@ -54,20 +54,29 @@ std::string to_3mf(std::span<const OutMesh> meshes) {
       "xmlns=\"http://schemas.microsoft.com/3dmanufacturing/core/2015/02\">\n"
       "<metadata name=\"Application\">Even Clay</metadata>\n<resources>\n<basematerials "
       "id=\"1\">\n");
+  std::vector<std::vector<OutRun>> runs;
   for (const OutMesh& m : meshes)
-    fmt::format_to(out, "<base name=\"{}\" displaycolor=\"#{:06X}FF\"/>\n", xml_text(m.part->name),
-                   m.part->colour & 0xFFFFFFU);
+    for (const OutRun& run : runs.emplace_back(runs_of(m)))
+      fmt::format_to(out, "<base name=\"{}\" displaycolor=\"#{:06X}FF\"/>\n", xml_text(run.name),
+                     run.colour & 0xFFFFFFU);
   fmt::format_to(out, "</basematerials>\n");
+  std::size_t look = 0;
   for (std::size_t k = 0; k < meshes.size(); ++k) {
     fmt::format_to(
         out,
         "<object id=\"{}\" type=\"model\" name=\"{}\" pid=\"1\" pindex=\"{}\"><mesh><vertices>\n",
-        k + 2, xml_text(meshes[k].part->name), k);
+        k + 2, xml_text(meshes[k].part->name), look);
     for (const Vec3& p : meshes[k].mesh.points)
       fmt::format_to(out, "<vertex x=\"{:.7g}\" y=\"{:.7g}\" z=\"{:.7g}\"/>\n", p.x, p.y, p.z);
     fmt::format_to(out, "</vertices><triangles>\n");
-    for (const auto& t : meshes[k].mesh.triangles)
-      fmt::format_to(out, "<triangle v1=\"{}\" v2=\"{}\" v3=\"{}\"/>\n", t[0], t[1], t[2]);
+    // The first look is the object's; triangles of others name theirs.
+    for (std::size_t n = 0; n < runs[k].size(); ++n)
+      for_triangles(meshes[k], runs[k][n], [&](const std::array<std::uint32_t, 3>& t) {
+        fmt::format_to(out, "<triangle v1=\"{}\" v2=\"{}\" v3=\"{}\"", t[0], t[1], t[2]);
+        if (n > 0) fmt::format_to(out, " pid=\"1\" p1=\"{}\"", look + n);
+        fmt::format_to(out, "/>\n");
+      });
+    look += runs[k].size();
     fmt::format_to(out, "</triangles></mesh></object>\n");
   }
   fmt::format_to(out, "</resources>\n<build>\n");
@@ -82,9 +91,16 @@ std::string to_3mf(std::span<const OutMesh> meshes) {
 namespace {
 
 // Coat and light that goes through are extensions of their own (Khronos, KHR_materials_clearcoat and _transmission).
-Json material_json(const OutPart& part, const Json& colour) {
-  const Material& m = part.material;
-  Json j{{"name", part.name},
+Json material_json(const OutRun& run) {
+  // Colours of materials are linear; ours are sRGB (IEC 61966-2-1).
+  Json colour = Json::array();
+  for (const int shift : {16, 8, 0}) {
+    const double s = static_cast<double>((run.colour >> shift) & 0xFFU) / 255.0;
+    colour.push_back(s <= 0.04045 ? s / 12.92 : std::pow((s + 0.055) / 1.055, 2.4));
+  }
+  colour.push_back(1.0);
+  const Material& m = run.material;
+  Json j{{"name", run.name},
          {"pbrMetallicRoughness", Json{{"baseColorFactor", colour},
                                        {"metallicFactor", m.metal},
                                        {"roughnessFactor", m.roughness}}},
@@ -139,10 +155,6 @@ std::string to_glb(std::span<const OutMesh> meshes) {
     from = data.size();
     for (const Vec3& n : normals) put_place(data, length(n) > 0.5 ? normalized(n) : Vec3{0, 0, 1});
     const std::size_t directions = view(from, kVertices);
-    from = data.size();
-    for (const auto& t : m.mesh.triangles)
-      for (const std::uint32_t v : t) put(data, v);
-    const std::size_t indices = view(from, kIndices);
     const std::size_t first = accessors.size();
     accessors.push_back(Json{{"bufferView", places},
                              {"componentType", kFloat},
@@ -154,24 +166,22 @@ std::string to_glb(std::span<const OutMesh> meshes) {
                              {"componentType", kFloat},
                              {"count", normals.size()},
                              {"type", "VEC3"}});
-    accessors.push_back(Json{{"bufferView", indices},
-                             {"componentType", kUnsigned},
-                             {"count", 3 * m.mesh.triangles.size()},
-                             {"type", "SCALAR"}});
-    // Colours of materials are linear; ours are sRGB (IEC 61966-2-1).
-    Json colour = Json::array();
-    for (const int shift : {16, 8, 0}) {
-      const double s = static_cast<double>((m.part->colour >> shift) & 0xFFU) / 255.0;
-      colour.push_back(s <= 0.04045 ? s / 12.92 : std::pow((s + 0.055) / 1.055, 2.4));
+    Json primitives = Json::array();
+    for (const OutRun& run : runs_of(m)) {
+      from = data.size();
+      for_triangles(m, run, [&](const std::array<std::uint32_t, 3>& t) {
+        for (const std::uint32_t v : t) put(data, v);
+      });
+      accessors.push_back(Json{{"bufferView", view(from, kIndices)},
+                               {"componentType", kUnsigned},
+                               {"count", (data.size() - from) / sizeof(std::uint32_t)},
+                               {"type", "SCALAR"}});
+      materials.push_back(material_json(run));
+      primitives.push_back(Json{{"attributes", Json{{"POSITION", first}, {"NORMAL", first + 1}}},
+                                {"indices", accessors.size() - 1},
+                                {"material", materials.size() - 1}});
     }
-    colour.push_back(1.0);
-    materials.push_back(material_json(*m.part, colour));
-    list.push_back(
-        Json{{"name", m.part->name},
-             {"primitives",
-              Json::array({Json{{"attributes", Json{{"POSITION", first}, {"NORMAL", first + 1}}},
-                                {"indices", first + 2},
-                                {"material", materials.size() - 1}}})}});
+    list.push_back(Json{{"name", m.part->name}, {"primitives", primitives}});
     nodes.push_back(Json{{"name", m.part->name}, {"mesh", list.size() - 1}});
     children.push_back(nodes.size() - 1);
   }

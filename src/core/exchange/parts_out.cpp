@@ -10,6 +10,7 @@
 #include "core/body/edge_points.h"
 #include "core/body/smooth_joint.h"
 #include "core/body/topology.h"
+#include "core/document/face_looks.h"
 #include "core/document/operation.h"
 #include "core/document/project_file.h"
 #include "core/exchange/export.h"
@@ -95,16 +96,41 @@ void refuse(const Shape& shape, const OutFormat& format) {
   if ((format.takes & kSkins) != 0) mesh_of_refused(shape);
 }
 
+OutMesh mesh_with_looks(const OutPart& part, double chord, Progress& progress) {
+  const auto* body = std::get_if<Body>(part.shape.get());
+  if (body == nullptr || part.face_looks.empty())
+    return {&part, mesh_of(*part.shape, chord, progress)};
+  std::vector<std::uint32_t> faces;
+  OutMesh m{&part, mesh_of(*body, chord, faces, progress)};
+  const std::vector<int> looks = looks_of_faces(*body, part.face_looks);
+  for (const std::uint32_t face : faces) m.looks.push_back(looks[face]);
+  return m;
+}
+
 std::vector<OutMesh> meshes_of(std::span<const OutPart> parts, double chord, Progress& progress) {
   std::vector<OutMesh> meshes;
   for (std::size_t k = 0; k < parts.size(); ++k) {
-    meshes.push_back({&parts[k], mesh_of(*parts[k].shape, chord, progress)});
+    meshes.push_back(mesh_with_looks(parts[k], chord, progress));
     progress.report(0.8 * static_cast<double>(k + 1) / static_cast<double>(parts.size()));
   }
   return meshes;
 }
 
 }  // namespace
+
+std::vector<OutRun> runs_of(const OutMesh& m) {
+  const OutPart& p = *m.part;
+  OutRun own{p.name, p.colour, p.material};
+  if (m.looks.empty()) return {own};
+  std::vector<OutRun> runs{own};
+  for (std::size_t k = 0; k < p.face_looks.size(); ++k)
+    runs.push_back(
+        {fmt::format("{} {}", p.name, k + 2), p.face_looks[k].colour, p.face_looks[k].material});
+  for (std::size_t t = 0; t < m.looks.size(); ++t)
+    runs[static_cast<std::size_t>(m.looks[t] + 1)].triangles.push_back(t);
+  std::erase_if(runs, [](const OutRun& r) { return r.triangles.empty(); });
+  return runs;
+}
 
 TriangleMesh merged(std::span<const OutMesh> meshes, double scale) {
   TriangleMesh all;
@@ -127,6 +153,19 @@ std::string clean(std::string name) {
   return name.empty() ? std::string("part") : name;
 }
 
+std::string obj_material(std::size_t number, const OutRun& run) {
+  const auto share = [&](int shift) {
+    return static_cast<double>((run.colour >> shift) & 0xFFU) / 255.0;
+  };
+  // Metal and roughness by the names that readers have agreed on; the shine for those that know no others.
+  const Material& m = run.material;
+  return fmt::format(
+      "newmtl part{}\nKd {:.4f} {:.4f} {:.4f}\nNs {:.1f}\nPr {:.4f}\nPm {:.4f}\nPc {:.4f}\nd "
+      "{:.4f}\n",
+      number, share(16), share(8), share(0), 1.0 + 200.0 * (1.0 - m.roughness), m.roughness,
+      m.metal, m.coat, 1.0 - 0.6 * m.translucency);
+}
+
 // The object and its colours, in two files.
 void write_obj(std::span<const OutMesh> meshes, double scale, const std::filesystem::path& file) {
   std::filesystem::path colours = file;
@@ -135,30 +174,24 @@ void write_obj(std::span<const OutMesh> meshes, double scale, const std::filesys
   fmt::memory_buffer b;
   const auto out = std::back_inserter(b);
   fmt::format_to(out, "# Even Clay\nmtllib {}\n", colours.filename().string());
-  std::size_t points = 0, normals = 0;
-  for (std::size_t k = 0; k < meshes.size(); ++k) {
-    const OutMesh& m = meshes[k];
-    const std::uint32_t c = m.part->colour;
-    const auto share = [&](int shift) { return static_cast<double>((c >> shift) & 0xFFU) / 255.0; };
-    // Metal and roughness by the names that readers have agreed on; the shine for those that know no others.
-    const Material& mat = m.part->material;
-    materials += fmt::format(
-        "newmtl part{}\nKd {:.4f} {:.4f} {:.4f}\nNs {:.1f}\nPr {:.4f}\nPm {:.4f}\nPc {:.4f}\nd "
-        "{:.4f}\n",
-        k + 1, share(16), share(8), share(0), 1.0 + 200.0 * (1.0 - mat.roughness), mat.roughness,
-        mat.metal, mat.coat, 1.0 - 0.6 * mat.translucency);
-    fmt::format_to(out, "o {}\nusemtl part{}\n", clean(m.part->name), k + 1);
+  std::size_t points = 0, normals = 0, looks = 0;
+  for (const OutMesh& m : meshes) {
+    fmt::format_to(out, "o {}\n", clean(m.part->name));
     for (const Vec3& p : m.mesh.points)
       fmt::format_to(out, "v {:.9g} {:.9g} {:.9g}\n", p.x * scale, p.y * scale, p.z * scale);
     for (const Vec3& n : m.mesh.normals)
       fmt::format_to(out, "vn {:.6f} {:.6f} {:.6f}\n", n.x, n.y, n.z);
-    for (const auto& t : m.mesh.triangles) {
-      const std::array<std::size_t, 3> v{t[0] + 1 + points, t[1] + 1 + points, t[2] + 1 + points};
-      if (m.mesh.normals.empty())
-        fmt::format_to(out, "f {} {} {}\n", v[0], v[1], v[2]);
-      else
-        fmt::format_to(out, "f {}//{} {}//{} {}//{}\n", v[0], t[0] + 1 + normals, v[1],
-                       t[1] + 1 + normals, v[2], t[2] + 1 + normals);
+    for (const OutRun& run : runs_of(m)) {
+      materials += obj_material(++looks, run);
+      fmt::format_to(out, "usemtl part{}\n", looks);
+      for_triangles(m, run, [&](const std::array<std::uint32_t, 3>& t) {
+        const std::array<std::size_t, 3> v{t[0] + 1 + points, t[1] + 1 + points, t[2] + 1 + points};
+        if (m.mesh.normals.empty())
+          fmt::format_to(out, "f {} {} {}\n", v[0], v[1], v[2]);
+        else
+          fmt::format_to(out, "f {}//{} {}//{} {}//{}\n", v[0], t[0] + 1 + normals, v[1],
+                         t[1] + 1 + normals, v[2], t[2] + 1 + normals);
+      });
     }
     points += m.mesh.points.size();
     normals += m.mesh.normals.size();
@@ -215,7 +248,8 @@ std::string mesh_bytes(std::string_view ending, std::span<const OutMesh> meshes,
 }  // namespace
 
 OutPart out_part(const Part& part, ShapePtr shape) {
-  return {part.name, part.layer, part.look.colour, std::move(shape), part.material};
+  return {part.name,        part.layer,    part.look.colour,
+          std::move(shape), part.material, part.face_looks};
 }
 
 double millimetres_of(OutUnit unit) {

@@ -16,7 +16,8 @@ struct OutPart {
   std::string name, layer;          ///< the layer may be empty
   std::uint32_t colour = 0xC9A48C;  ///< 0xRRGGBB
   ShapePtr shape;
-  Material material = {};  ///< of glTF and OBJ
+  Material material = {};                 ///< of glTF and OBJ
+  std::vector<FaceLook> face_looks = {};  ///< of bodies, in STEP, glTF, OBJ and 3MF
 };
 
 /// A part of a project with its shape.
@@ -64,7 +65,26 @@ OutEstimate estimate(std::span<const OutPart> parts, const std::filesystem::path
 struct OutMesh {
   const OutPart* part;
   TriangleMesh mesh;
+  /// Of each triangle the place in part->face_looks, -1 for the part's own look; empty where it has no others.
+  std::vector<int> looks = {};
 };
+
+/// Triangles of a part that look alike.
+struct OutRun {
+  std::string name;  ///< the part's, with a number behind it for the looks of faces
+  std::uint32_t colour = 0xC9A48C;
+  Material material = {};
+  std::vector<std::size_t> triangles = {};  ///< empty: all of the mesh
+};
+/// The part's own look first, then those of faces; looks without triangles are left out.
+std::vector<OutRun> runs_of(const OutMesh& mesh);
+/// The triangles of a run, in the order of the mesh.
+template <typename F>
+void for_triangles(const OutMesh& m, const OutRun& run, const F& f) {
+  if (run.triangles.empty())
+    for (const auto& t : m.mesh.triangles) f(t);
+  for (const std::size_t t : run.triangles) f(m.mesh.triangles[t]);
+}
 
 /// All triangles as one mesh; with normals when all have them.
 TriangleMesh merged(std::span<const OutMesh> meshes, double scale);

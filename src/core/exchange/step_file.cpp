@@ -11,12 +11,15 @@
 #include <Quantity_Color.hxx>
 #include <STEPCAFControl_Reader.hxx>
 #include <TDF_Label.hxx>
+#include <TDF_LabelSequence.hxx>
 #include <TDataStd_Name.hxx>
 #include <TDocStd_Document.hxx>
 #include <TopExp_Explorer.hxx>
+#include <TopTools_DataMapOfShapeInteger.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Compound.hxx>
 #include <XCAFApp_Application.hxx>
+#include <XCAFDoc_ColorTool.hxx>
 #include <XCAFDoc_DocumentTool.hxx>
 #include <XCAFDoc_ShapeTool.hxx>
 #include <XCAFPrs_DocumentExplorer.hxx>
@@ -24,6 +27,7 @@
 #include <cmath>
 #include <filesystem>
 #include <fstream>
+#include <map>
 #include <sstream>
 
 #include "core/base/error.h"
@@ -55,6 +59,8 @@ struct Item {
   std::string name;
   std::optional<std::uint32_t> colour;
   TopoDS_Shape shape;
+  TopTools_DataMapOfShapeInteger
+      faces;  ///< colours of single faces, where they lie without a place
 };
 
 std::string name_of(const TDF_Label& label) {
@@ -79,10 +85,11 @@ std::uint32_t colour_of(const Quantity_Color& c) {
 
 // Solids one by one; what belongs to none is kept together.
 void add_items(const std::string& name, const std::optional<std::uint32_t>& colour,
-               const TopoDS_Shape& shape, std::vector<Item>& out) {
+               const TopoDS_Shape& shape, const TopTools_DataMapOfShapeInteger& faces,
+               std::vector<Item>& out) {
   const std::size_t before = out.size();
   for (TopExp_Explorer e(shape, TopAbs_SOLID); e.More(); e.Next())
-    out.push_back({name, colour, e.Current()});
+    out.push_back({name, colour, e.Current(), faces});
   BRep_Builder builder;
   TopoDS_Compound rest;
   builder.MakeCompound(rest);
@@ -91,10 +98,32 @@ void add_items(const std::string& name, const std::optional<std::uint32_t>& colo
     builder.Add(rest, e.Current());
     any = true;
   }
-  if (any) out.push_back({name, colour, rest});
+  if (any) out.push_back({name, colour, rest, faces});
   if (out.size() - before < 2) return;
   for (std::size_t k = before; k < out.size(); ++k)
     out[k].name = fmt::format("{} {}", name, k - before + 1);
+}
+
+TopoDS_Shape bare(const TopoDS_Shape& shape) {
+  return shape.Located(TopLoc_Location());
+}
+
+// Colours of faces that are other than those of the shape they belong to.
+TopTools_DataMapOfShapeInteger face_colours(const Handle(TDocStd_Document) & document,
+                                            const TDF_Label& shape) {
+  TopTools_DataMapOfShapeInteger found;
+  const Handle(XCAFDoc_ColorTool) colours = XCAFDoc_DocumentTool::ColorTool(document->Main());
+  TDF_LabelSequence parts;
+  XCAFDoc_ShapeTool::GetSubShapes(shape, parts);
+  for (const TDF_Label& part : parts) {
+    Quantity_Color colour;
+    if (!colours->GetColor(part, XCAFDoc_ColorSurf, colour) &&
+        !colours->GetColor(part, XCAFDoc_ColorGen, colour))
+      continue;
+    for (TopExp_Explorer e(XCAFDoc_ShapeTool::GetShape(part), TopAbs_FACE); e.More(); e.Next())
+      found.Bind(bare(e.Current()), static_cast<int>(colour_of(colour)));
+  }
+  return found;
 }
 
 std::vector<Item> items_of(const Handle(TDocStd_Document) & document) {
@@ -109,17 +138,22 @@ std::vector<Item> items_of(const Handle(TDocStd_Document) & document) {
     if (name.empty()) name = "Part";
     std::optional<std::uint32_t> colour;
     if (node.Style.IsSetColorSurf()) colour = colour_of(node.Style.GetColorSurf());
-    add_items(name, colour, shape, items);
+    add_items(name, colour, shape, face_colours(document, node.RefLabel), items);
   }
   return items;
 }
 
-// Places in an assembly become part of the geometry.
-TopoDS_Shape placed(const TopoDS_Shape& shape) {
-  const TopLoc_Location location = shape.Location();
-  if (location.IsIdentity()) return shape;
-  const TopoDS_Shape bare = shape.Located(TopLoc_Location());
-  return BRepBuilderAPI_Transform(bare, location.Transformation(), Standard_True).Shape();
+// Places in an assembly become part of the geometry; so do those of the faces' colours.
+TopoDS_Shape placed(const Item& item, TopTools_DataMapOfShapeInteger& faces) {
+  const TopLoc_Location location = item.shape.Location();
+  faces = item.faces;
+  if (location.IsIdentity()) return item.shape;
+  BRepBuilderAPI_Transform moved(bare(item.shape), location.Transformation(), Standard_True);
+  faces.Clear();
+  for (TopExp_Explorer e(bare(item.shape), TopAbs_FACE); e.More(); e.Next())
+    if (const int* colour = item.faces.Seek(bare(e.Current())))
+      faces.Bind(bare(moved.ModifiedShape(e.Current())), *colour);
+  return moved.Shape();
 }
 
 StepFile bodies_of(const std::vector<Item>& items, int step, Progress& progress) {
@@ -129,19 +163,27 @@ StepFile bodies_of(const std::vector<Item>& items, int step, Progress& progress)
     const double start =
         kReading + (1.0 - kReading) * static_cast<double>(k) / static_cast<double>(items.size());
     progress.report(start);
+    TopTools_DataMapOfShapeInteger colours, kept;
+    const TopoDS_Shape at = placed(items[k], colours);
     const TopoDS_Shape splines =
-        kernel::as_splines(placed(items[k].shape), [](const TopoDS_Face&, const TopoDS_Face&) {});
+        kernel::as_splines(at, [&](const TopoDS_Face& old, const TopoDS_Face& now) {
+          if (const int* colour = colours.Seek(bare(old))) kept.Bind(bare(now), *colour);
+        });
+    std::map<Tag, std::uint32_t> of_faces;
     progress.check();
     Progress inner;  // of one body; the file's share is reported here
     Body body = kernel::from_kernel(
         splines,
-        [&](const TopoDS_Face&, std::size_t) {
+        [&](const TopoDS_Face& face, std::size_t) {
           progress.check();
-          return kernel::Origin{nullptr, make_tag(step, 1, face_number++)};
+          const Tag tag = make_tag(step, 1, face_number++);
+          if (const int* colour = kept.Seek(bare(face)))
+            of_faces[tag] = static_cast<std::uint32_t>(*colour);
+          return kernel::Origin{nullptr, tag};
         },
         [&](const TopoDS_Edge&, std::size_t) { return make_tag(step, 2, edge_number++); }, inner);
     if (!body.faces.empty())
-      file.bodies.push_back({items[k].name, items[k].colour, std::move(body)});
+      file.bodies.push_back({items[k].name, items[k].colour, std::move(body), std::move(of_faces)});
   }
   return file;
 }

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -16,6 +17,7 @@ struct StepBody {
   std::string name;
   std::optional<std::uint32_t> colour;  ///< 0xRRGGBB
   Body body;
+  std::map<Tag, std::uint32_t> face_colours = {};  ///< of faces that have their own, by their tags
 };
 
 struct StepFile {

@@ -24,6 +24,8 @@ TopoDS_Edge to_kernel(const Curve& curve);
 /// it as one shape: a solid where the body is closed, else shells, else faces.
 struct KernelBody {
   std::vector<TopoDS_Face> faces;
+  std::vector<TopoDS_Face>
+      faces_of_all;  ///< the same as they are in `all`, where sewing may have made them anew
   std::vector<TopoDS_Edge> edges;
   TopoDS_Shape all;
 };

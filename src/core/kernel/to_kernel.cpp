@@ -211,6 +211,7 @@ class Builder {
 
   TopoDS_Shape put_together() {
     if (result_.faces.empty()) throw Error("The part has no faces.");
+    result_.faces_of_all = result_.faces;
     // Natural borders that meet are joined by the kernel.
     const bool natural = std::any_of(body_.faces.begin(), body_.faces.end(),
                                      [](const Face& f) { return !f.trimmed(); });
@@ -266,11 +267,13 @@ class Builder {
     return all;
   }
 
-  TopoDS_Shape sewn() const {
+  TopoDS_Shape sewn() {
     BRepBuilderAPI_Sewing sewing(1e-6);
     for (const TopoDS_Face& face : result_.faces) sewing.Add(face);
     sewing.Perform();
     const TopoDS_Shape shape = sewing.SewedShape();
+    for (TopoDS_Face& face : result_.faces_of_all)
+      if (sewing.IsModified(face)) face = TopoDS::Face(sewing.Modified(face));
     for (TopExp_Explorer e(shape, TopAbs_SHELL); e.More(); e.Next())
       if (BRep_Tool::IsClosed(e.Current()) && shape.ShapeType() == TopAbs_SHELL)
         return solid_of(TopoDS::Shell(e.Current()));

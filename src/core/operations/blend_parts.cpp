@@ -141,6 +141,8 @@ Outcome BlendOperation::apply(const Shape&, const Inputs& inputs, Progress& prog
   outcome.notes.push_back(
       fmt::format("Matched lines are {:.1f} to {:.1f} mm long.", made.shortest, made.longest));
   outcome.marks = std::move(made.matched);
+  if (!made.seams.empty())
+    outcome.handles.push_back({"seam", std::move(made.seams), -0.5, 0.5, seam - std::round(seam)});
   return outcome;
 }
 

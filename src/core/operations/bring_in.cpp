@@ -2,10 +2,13 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <array>
 
 #include "core/base/error.h"
+#include "core/document/face_looks.h"
 #include "core/exchange/brought_file.h"
+#include "core/operations/body_picks.h"
 
 namespace evenclay {
 
@@ -80,6 +83,28 @@ Outcome BringInOperation::apply(const Shape&, const Inputs& inputs, Progress& pr
   return {std::move(result), std::move(notes)};
 }
 
+namespace {
+
+// Where all faces have one colour it is the part's.
+Document with_brought_colours(const Document& document, PartId part, const Body& body,
+                              const std::map<Tag, std::uint32_t>& colours) {
+  if (colours.empty()) return document;
+  Document d = document;
+  Look look = find_part(d, part)->look;
+  const std::uint32_t first = colours.begin()->second;
+  if (colours.size() == body.faces.size() &&
+      std::all_of(colours.begin(), colours.end(), [&](const auto& c) { return c.second == first; }))
+    look.colour = first;
+  d = with_look(d, part, look);
+  for (std::size_t f = 0; f < body.faces.size(); ++f)
+    if (const auto c = colours.find(body.faces[f].tag);
+        c != colours.end() && c->second != look.colour)
+      d = with_face_look(d, part, {pick_of_body_face(body, f), c->second, {}});
+  return d;
+}
+
+}  // namespace
+
 Document with_brought_in(const Document& document, const FileAttachment& file, Progress& progress,
                          std::size_t most) {
   const BroughtFile content = read_file(file.name, *file.bytes, 0, progress);
@@ -94,6 +119,8 @@ Document with_brought_in(const Document& document, const FileAttachment& file, P
     d = added.document;
     if (b.colour && !together) d = with_look(d, added.part, {.colour = *b.colour, .visible = true});
     if (together) break;
+    if (const auto* body = std::get_if<Body>(b.shape.get()))
+      d = with_brought_colours(d, added.part, *body, b.face_colours);
   }
   return d;
 }

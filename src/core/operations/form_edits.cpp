@@ -145,6 +145,14 @@ Outcome PullEdgesOperation::apply(const Shape& before, const Inputs& in, Progres
 
 // --- loops --------------------------------------------------------------------------------------
 
+namespace {
+constexpr NumberRange kPlaces{0.01, 0.99, "", 0.05, 3}, kSlides{-0.95, 0.95, "", 0.05, 3};
+
+Vec3 middle_of(const Form& form, const FormEdge& edge) {
+  return (form.points[edge[0]] + form.points[edge[1]]) * 0.5;
+}
+}  // namespace
+
 void InsertLoopOperation::suit(const Beginning& b) {
   edges = picks_of(b.picks, PickKind::Edge);
 }
@@ -152,7 +160,7 @@ void InsertLoopOperation::describe(ParameterVisitor& v) {
   describe_edges(v, edges);
   v.number(
       {"place", "Place", "Share of the way along the picked edge at which the loop crosses it."},
-      place, {0.01, 0.99, "", 0.05, 3});
+      place, kPlaces);
   v.toggle({"both_sides", "Both sides", "A second loop as far from the other end."}, both_sides);
 }
 std::string InsertLoopOperation::summary() const {
@@ -163,14 +171,25 @@ Outcome InsertLoopOperation::apply(const Shape& before, const Inputs& in, Progre
   std::vector<std::string> notes;
   Form form = form_of(before, label());
   std::vector<Tag> names;
-  for (const FormEdge& e : picked_edges(form, edges, notes)) names.push_back(edge_tag(form, e));
+  std::vector<StepHandle> handles;
+  for (const FormEdge& e : picked_edges(form, edges, notes)) {
+    names.push_back(edge_tag(form, e));
+    const FormEdge walk = by_names(form, e);
+    const auto at = [&](double share) {
+      return form.points[walk[0]] + (form.points[walk[1]] - form.points[walk[0]]) * share;
+    };
+    handles.push_back(
+        {"place", {at(kPlaces.min), at(kPlaces.max)}, kPlaces.min, kPlaces.max, place});
+  }
   for (const Tag name : names) {
     const std::map<Tag, FormEdge> now = edges_by_tag(form);
     const auto found = now.find(name);
     if (found == now.end()) continue;  // a loop of the same step has cut it already
     form = linked(with_loop(form, by_names(form, found->second), place, both_sides, in.step));
   }
-  return outcome(std::move(form), std::move(notes));
+  Outcome made = outcome(std::move(form), std::move(notes));
+  made.handles = std::move(handles);
+  return made;
 }
 
 void SlideLoopOperation::suit(const Beginning& b) {
@@ -179,7 +198,7 @@ void SlideLoopOperation::suit(const Beginning& b) {
 void SlideLoopOperation::describe(ParameterVisitor& v) {
   describe_edges(v, edges);
   v.number({"share", "Slide", "Share of the edges beside the loop; negative to the other side."},
-           share, {-0.95, 0.95, "", 0.05, 3});
+           share, kSlides);
   v.toggle({"whole_loop", "Whole loops", "The loops of the picked edges, not these alone."},
            whole_loop);
 }
@@ -200,7 +219,16 @@ Outcome SlideLoopOperation::apply(const Shape& before, const Inputs&, Progress&)
   }
   Form made = slid(form, run, share);
   made.links = form.links;
-  return outcome(std::move(made), std::move(notes));
+  Outcome all = outcome(std::move(made), std::move(notes));
+  // Points move along straight edges on either side.
+  const FormEdge shown = run.front();
+  all.handles.push_back({"share",
+                         {middle_of(slid(form, run, kSlides.min), shown), middle_of(form, shown),
+                          middle_of(slid(form, run, kSlides.max), shown)},
+                         kSlides.min,
+                         kSlides.max,
+                         share});
+  return all;
 }
 
 // --- dividing -----------------------------------------------------------------------------------

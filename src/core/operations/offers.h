@@ -135,12 +135,13 @@ class TakesLassos {
   virtual OperationPtr with_lassos(std::vector<Lasso> lassos) const = 0;
 };
 
-/// A picture on a plane that the hand scales.
+/// A picture on a plane that the hand moves and scales.
 class PlacesPicture {
  public:
   virtual ~PlacesPicture() = default;
   /// Larger by the factor, the fixed place staying where it is.
   virtual OperationPtr scaled_about(const Vec3& fixed, double factor) const = 0;
+  virtual OperationPtr moved_by(const Vec3& way) const = 0;
 };
 
 /// Where a pattern lies on its target, as the hand changes it.

@@ -54,4 +54,10 @@ OperationPtr ReferencePictureOperation::scaled_about(const Vec3& fixed, double f
   return changed;
 }
 
+OperationPtr ReferencePictureOperation::moved_by(const Vec3& way) const {
+  auto changed = std::make_shared<ReferencePictureOperation>(*this);
+  changed->centre = centre + way;
+  return changed;
+}
+
 }  // namespace evenclay

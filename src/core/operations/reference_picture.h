@@ -32,6 +32,7 @@ class ReferencePictureOperation : public OperationOf<ReferencePictureOperation>,
   std::string summary() const override;
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
   OperationPtr scaled_about(const Vec3& fixed, double factor) const override;
+  OperationPtr moved_by(const Vec3& way) const override;
 };
 
 }  // namespace evenclay

@@ -132,6 +132,8 @@ void report_shape(const Form& form, const ReportOptions& o, Report& r, Progress&
   }
   if (!o.quick) r.crossings = crossings(form, 100'000, progress);
   const TriangleMesh mesh = limit_as_mesh(form, progress);
+  r.form_stretch = form_stretch(mesh.points, mesh.triangles);
+  if (r.form_stretch) r.form_stretch->at_vertices.clear();
   r.area = area(mesh);
   r.box = box(mesh);
   if (*r.watertight) r.volume = volume(mesh);
@@ -295,6 +297,10 @@ std::string to_json(const Report& r) {
   } else if (r.triangles > 0) {
     j["mesh"] = Json{{"vertices", r.vertices}, {"triangles", r.triangles}};
   }
+  if (r.form_stretch)
+    j["stretch"] = Json{{"worst_percent", r.form_stretch->worst},
+                        {"mean_percent", r.form_stretch->mean},
+                        {"at", place(r.form_stretch->at)}};
   if (r.crossings) {
     j["crossings"] = Json::array();
     for (const Crossing& c : *r.crossings)

@@ -10,6 +10,7 @@
 #include "core/document/shape.h"
 #include "core/points/symmetry.h"
 #include "core/subdivision/crossings.h"
+#include "core/subdivision/form_stretch.h"
 
 namespace evenclay {
 
@@ -24,6 +25,7 @@ struct Report {
   /// Of a subdivision form, whose area, volume and box are those of a mesh within 1e-4 of its size of the limit.
   std::size_t form_faces = 0, form_edges = 0;
   std::optional<std::vector<Crossing>> crossings = {};  ///< of a form, unless the hand is moving it
+  std::optional<FormStretch> form_stretch = {};         ///< of a form
   std::optional<bool> watertight;                       ///< meshes, and single surfaces (closed)
   std::optional<double> gap;                            ///< mm, the greatest of a body's edges
   std::optional<Evenness> evenness;  ///< of a single surface, or of a single curve (u)

@@ -312,9 +312,7 @@ const Watcher::Answer& Watcher::measure(const ShapePtr& shape, const ShapePtr& a
     const std::size_t count = quick ? 1500 : 20'000;
     places = std::make_shared<WatchPlaces>(watch_places(*shape, *against, progress, count));
   }
-  auto report = std::make_shared<WatchReport>(report_of(*places, band));
-  report->coarse = quick;
-  answer_ = {report, places};
+  answer_ = {std::make_shared<const WatchReport>(report_of(*places, band)), places};
   shape_ = shape;
   against_ = against;
   band_ = band;
