@@ -124,7 +124,11 @@ const TriangleMesh& million() {
 }
 
 const std::filesystem::path& file() {
-  static const std::filesystem::path path = std::filesystem::temp_directory_path() / "bench.stl";
+  // In memory where the system has such a folder: the disk is no part of what is compared.
+  static const std::filesystem::path path =
+      (std::filesystem::exists("/dev/shm") ? std::filesystem::path("/dev/shm")
+                                           : std::filesystem::temp_directory_path()) /
+      "evenclay-bench.stl";
   return path;
 }
 

@@ -20,7 +20,7 @@ OPERATED = {
     "menu item", "check menu item", "menu", "tree", "tree table", "tree item", "table cell", "list", "list item", "page tab",
     "page tab list", "editbar",
 }
-MUST_BE_THERE = ["Model view", "Rebuild", "Sphere", "Parts", "Deviation", "Undo", "Shell"]
+MUST_BE_THERE = ["Model view", "2 Rebuild", "Sphere", "Parts", "Deviation", "Undo", "Shell"]
 
 
 def application(name, seconds):
@@ -47,6 +47,37 @@ def walk(node, path, seen):
             walk(child, path + "/" + (name or role), seen)
 
 
+def find(node, wanted):
+    """The first accessible beneath for which wanted() is true."""
+    if wanted(node):
+        return node
+    for k in range(min(node.get_child_count(), 500)):
+        child = node.get_child_at_index(k)
+        found = find(child, wanted) if child is not None else None
+        if found is not None:
+            return found
+    return None
+
+
+def press(root, name):
+    """Does what a press of the button would."""
+    button = find(root, lambda n: n.get_role_name() in ("push button", "toggle button") and n.get_name() == name)
+    if button is None:
+        return False
+    action = button.get_action_iface()
+    return action is not None and action.do_action(0)
+
+
+def appears(root, name, seconds=30):
+    """Whether something whose name begins so is there after a while."""
+    end = time.time() + seconds
+    while time.time() < end:
+        if find(root, lambda n: (n.get_name() or "").startswith(name)) is not None:
+            return True
+        time.sleep(0.5)
+    return False
+
+
 def main():
     environment = dict(os.environ, QT_LINUX_ACCESSIBILITY_ALWAYS_ON="1")
     program = subprocess.Popen(sys.argv[1:], env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
@@ -71,8 +102,11 @@ def main():
         for wanted in missing:
             print(f"not there: {wanted}")
         focusable = [s for s in seen if s[3].contains(Atspi.StateType.FOCUSABLE) and s[3].contains(Atspi.StateType.SHOWING)]
+        operated = press(found, "Torus") and appears(found, "1 Torus")
+        if not operated:
+            print("a press of Torus made no torus")
         print(f"{len(seen)} accessibles, {len(focusable)} to be reached by keyboard, {len(nameless)} without a name")
-        sys.exit(1 if nameless or missing or len(focusable) < 20 else 0)
+        sys.exit(1 if nameless or missing or not operated or len(focusable) < 20 else 0)
     finally:
         program.terminate()
         program.wait(20)

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <cmath>
 #include <cstring>
 #include <numeric>
@@ -173,18 +174,23 @@ struct FlowPlan::Impl {
       cut_vertices;  // of cut tiles, behind the others; s and t count all repeats
 
   Impl(const BasedTile& from, const FlowOptions& o, const FlowEnds& e) : options(o), ends(e) {
-    tile.reserve(from.vertices.size());
+    make_room(tile, from.vertices.size());
+    tile.resize(from.vertices.size());
     const auto snap = [&](double x) {
       return std::abs(x) < o.weld || std::abs(x - 1.0) < o.weld ? std::round(x) : x;
     };
-    for (const TileVertex& v : from.vertices) {
-      TileVertex w = turned(v, o);
-      w.s = snap(w.s);
-      w.t = snap(w.t);
-      tile.push_back(w);
-    }
-    s = table_of(tile, &TileVertex::s);
-    t = table_of(tile, &TileVertex::t);
+    Progress quiet;
+    parallel_blocks(tile.size(), 32768, quiet, [&](std::size_t begin, std::size_t end) {
+      for (std::size_t k = begin; k < end; ++k) {
+        TileVertex w = turned(from.vertices[k], o);
+        w.s = snap(w.s);
+        w.t = snap(w.t);
+        tile[k] = w;
+      }
+    });
+    parallel_blocks(2, 1, quiet, [&](std::size_t which, std::size_t) {
+      (which == 0 ? s : t) = table_of(tile, which == 0 ? &TileVertex::s : &TileVertex::t);
+    });
   }
   bool made(int a, int b) const {
     return options.made.empty() || options.made[static_cast<std::size_t>(a * options.count_v + b)];
@@ -221,11 +227,26 @@ struct FlowPlan::Impl {
 
 void FlowPlan::Impl::add_triangles(const BasedTile& from, const std::uint32_t* number,
                                    bool mirrored) {
-  for (const auto& tri : from.triangles) {
-    std::array<std::uint32_t, 3> n{number[tri[0]], number[tri[1]], number[tri[2]]};
-    if (mirrored) std::swap(n[1], n[2]);
-    if (n[0] != n[1] && n[1] != n[2] && n[2] != n[0]) triangles.push_back(n);
-  }
+  const std::size_t first = triangles.size();
+  triangles.resize(first + from.triangles.size());
+  std::atomic<bool> collapsed = false;  // some, at a pole
+  Progress quiet;
+  parallel_blocks(from.triangles.size(), 65536, quiet, [&](std::size_t begin, std::size_t end) {
+    bool any = false;
+    for (std::size_t k = begin; k < end; ++k) {
+      const auto& tri = from.triangles[k];
+      std::array<std::uint32_t, 3> n{number[tri[0]], number[tri[1]], number[tri[2]]};
+      if (mirrored) std::swap(n[1], n[2]);
+      any = any || n[0] == n[1] || n[1] == n[2] || n[2] == n[0];
+      triangles[first + k] = n;
+    }
+    if (any) collapsed = true;
+  });
+  if (!collapsed) return;
+  triangles.erase(
+      std::remove_if(triangles.begin() + static_cast<std::ptrdiff_t>(first), triangles.end(),
+                     [](const auto& n) { return n[0] == n[1] || n[1] == n[2] || n[2] == n[0]; }),
+      triangles.end());
 }
 
 // Repeats the tile and joins meeting borders; vertices come run by run, so that mapping them is quick.

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/memory.h"
 #include "core/base/parallel.h"
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/projection.h"
@@ -90,19 +91,25 @@ BasedTile over_base(const TriangleMesh& tile, const PatternBase& base) {
         base.length_x, base.length_y));
   std::vector<Vec3> made;
   const std::vector<Vec3>& normals = normals_of(tile, made);
-  BasedTile result{{}, tile.triangles, 0.0, base.length_x, base.length_y};
+  BasedTile result{{}, {}, 0.0, base.length_x, base.length_y};
+  make_room(result.triangles, tile.triangles.size());
+  result.triangles = tile.triangles;
+  make_room(result.vertices, tile.points.size());
   result.vertices.resize(tile.points.size());
   const double per_x = 1.0 / base.length_x;
   const double per_y = 1.0 / base.length_y;
-  for (std::size_t k = 0; k < tile.points.size(); ++k) {
-    const Vec3 local = base.frame.to_local(tile.points[k]);
-    const Vec3& n = normals[k];
-    result.vertices[k] = {local.x * per_x,
-                          local.y * per_y,
-                          local.z,
-                          {dot(n, base.frame.x) * base.length_x,
-                           dot(n, base.frame.y) * base.length_y, dot(n, base.frame.z)}};
-  }
+  Progress quiet;
+  parallel_blocks(tile.points.size(), 32768, quiet, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t k = begin; k < end; ++k) {
+      const Vec3 local = base.frame.to_local(tile.points[k]);
+      const Vec3& n = normals[k];
+      result.vertices[k] = {local.x * per_x,
+                            local.y * per_y,
+                            local.z,
+                            {dot(n, base.frame.x) * base.length_x,
+                             dot(n, base.frame.y) * base.length_y, dot(n, base.frame.z)}};
+    }
+  });
   return result;
 }
 
