@@ -426,7 +426,10 @@ TEST_CASE("the place of a loop and how far it slides are dragged by handles, one
   const auto at = [&](const Vec3& p) { return w.window.view().place_on_screen(p).toPoint(); };
   auto* place = child_of<QDoubleSpinBox>(w.window, "place");
   const bool forward = handles()[0].path[0].y < handles()[0].path[1].y;
-  w.drag(at({42, 0, 15}), at({42, 5, 15}) - at({42, 0, 15}));
+  // The diamond stands beside the point, which can still be taken itself.
+  const auto handle = [&] { return w.window.view().handle_on_screen(0).toPoint(); };
+  CHECK((handle() - at({42, 0, 15})).manhattanLength() > 12);
+  w.drag(handle(), at({42, 5, 15}) - at({42, 0, 15}));
   w.settle();
   // From −10 to 10 mm: 5 mm lie three quarters along.
   CHECK(place->value() == Approx(forward ? 0.75 : 0.25).margin(0.03));
@@ -435,13 +438,12 @@ TEST_CASE("the place of a loop and how far it slides are dragged by handles, one
   w.settle();
   const std::size_t undos = w.window.model().session().changes().size();
   // After it is kept a drag is an undo of its own.
-  w.drag(at(place_of(handles()[0])), at({42, -5, 15}) - at(place_of(handles()[0])));
+  w.drag(handle(), at({42, -5, 15}) - at(place_of(handles()[0])));
   w.settle();
   CHECK(distance(place_of(handles()[0]), {42, -5, 15}) < 0.6);
   CHECK(w.window.model().session().changes().size() == undos + 1);
   // Esc while dragging leaves it where it was.
-  const QPoint from = at(place_of(handles()[0]));
-  QTest::mousePress(&w.window.view(), Qt::LeftButton, {}, from);
+  QTest::mousePress(&w.window.view(), Qt::LeftButton, {}, handle());
   const QPointF there = at({42, 4, 15});
   QMouseEvent move(QEvent::MouseMove, there, w.window.view().mapToGlobal(there), Qt::NoButton,
                    Qt::LeftButton, {});
@@ -462,8 +464,7 @@ TEST_CASE("the place of a loop and how far it slides are dragged by handles, one
   CHECK(handles()[0].parameter == "share");
   CHECK(handles()[0].path.size() == 3);
   const Vec3 target = handles()[0].path[2] * 0.5 + handles()[0].path[1] * 0.5;
-  const QPoint begin = at(place_of(handles()[0]));
-  w.drag(begin, at(target) - begin);
+  w.drag(handle(), at(target) - at(place_of(handles()[0])));
   w.settle();
   CHECK(child_of<QDoubleSpinBox>(w.window, "share")->value() == Approx(0.475).margin(0.05));
 }

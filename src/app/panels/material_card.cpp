@@ -61,8 +61,15 @@ MaterialCard::MaterialCard(AppModel& model, QWidget* parent) : QDialog(parent), 
   refresh();
 }
 
-MaterialCard::~MaterialCard() {
-  mark(false);
+// The window's parts may be gone before its cards are.
+void MaterialCard::hideEvent(QHideEvent* event) {
+  model_.mark_faces({});
+  QDialog::hideEvent(event);
+}
+
+void MaterialCard::showEvent(QShowEvent* event) {
+  QDialog::showEvent(event);
+  mark(of_faces());
 }
 
 // Marks belong to one part and end with the card.
@@ -210,9 +217,10 @@ void MaterialCard::refresh() {
   marked_->setVisible(of_faces());
   as_part_->setVisible(of_faces());
   as_part_->setEnabled(marks > 0);
-  marked_->setText(!body       ? tr("Only surfaces and bodies have faces. Convert the part first.")
-                   : marks > 0 ? tr("%n face(s) clicked", nullptr, marks)
-                               : tr("Click faces in the view."));
+  marked_->setText(!body        ? tr("Only surfaces and bodies have faces. Convert the part first.")
+                   : marks == 1 ? tr("1 face clicked")
+                   : marks > 0  ? tr("%1 faces clicked").arg(marks)
+                                : tr("Click faces in the view."));
   name_->setText(
       QString("%1 · %2").arg(QString::fromStdString(part->name),
                              shelf != nullptr ? text(shelf->label) : tr("own material")));

@@ -22,7 +22,10 @@ class AppModel;
 class MaterialCard : public QDialog {
  public:
   MaterialCard(AppModel& model, QWidget* parent);
-  ~MaterialCard() override;
+
+ protected:
+  void hideEvent(QHideEvent* event) override;
+  void showEvent(QShowEvent* event) override;
 
  private:
   void add_faces();

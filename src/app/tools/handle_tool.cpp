@@ -33,15 +33,38 @@ std::vector<StepHandle> HandleTool::handles() const {
   return answer->handles;
 }
 
+// The diamond stands to the left of the path, as that is seen.
+HandleTool::Shown HandleTool::shown(const StepHandle& h, std::size_t k) const {
+  const auto on_screen = [&](const Vec3& p) {
+    return to_screen(c_.views.camera(k), c_.views.rect(k), p);
+  };
+  const OnScreen place = on_screen(place_of(h));
+  const double step = 0.02 * (h.to - h.from);
+  StepHandle before = h, after = h;
+  before.value -= step;
+  after.value += step;
+  const QPointF along = on_screen(place_of(after)).at - on_screen(place_of(before)).at;
+  const double length = std::hypot(along.x(), along.y());
+  constexpr double kBeside = 18.0;
+  const QPointF aside =
+      length > 1e-6 ? QPointF(along.y(), -along.x()) * (kBeside / length) : QPointF(0, -kBeside);
+  return {place.at + aside, place.at, place.depth > 0.0};
+}
+
+QPointF HandleTool::shown_at(std::size_t n) const {
+  const std::vector<StepHandle> all = handles();
+  return n < all.size() ? shown(all[n], 0).at : QPointF();
+}
+
 std::optional<std::size_t> HandleTool::under(const QPointF& at) const {
   const std::size_t k = c_.views.at(at);
   const std::vector<StepHandle> all = handles();
   std::optional<std::size_t> best;
   double nearest = kNear;
   for (std::size_t n = 0; n < all.size(); ++n) {
-    const OnScreen o = to_screen(c_.views.camera(k), c_.views.rect(k), place_of(all[n]));
-    const double d = std::hypot(o.at.x() - at.x(), o.at.y() - at.y());
-    if (o.depth <= 0.0 || d >= nearest) continue;
+    const Shown s = shown(all[n], k);
+    const double d = std::hypot(s.at.x() - at.x(), s.at.y() - at.y());
+    if (!s.seen || d >= nearest) continue;
     nearest = d;
     best = n;
   }
@@ -53,8 +76,11 @@ bool HandleTool::press(const HandEvent& e) {
   const auto n = under(e.at);
   if (!n) return false;
   if (!c_.model.may_change(c_.model.chosen_part())) return true;
-  dragged_ = handles()[*n];
-  start_ = dragged_->value;
+  const StepHandle taken = handles()[*n];
+  const Shown s = shown(taken, c_.views.at(e.at));
+  beside_ = s.at - s.place;
+  dragged_ = taken;
+  start_ = taken.value;
   return true;
 }
 
@@ -85,7 +111,7 @@ void HandleTool::move(const HandEvent& e) {
   if (!dragged_) return;
   const double grain = std::abs(dragged_->to - dragged_->from) /
                        (e.modifiers.testFlag(Qt::ShiftModifier) ? 1000.0 : 100.0);
-  const double value = std::round(value_at(e.at) / grain) * grain;
+  const double value = std::round(value_at(e.at - beside_) / grain) * grain;
   const auto [low, high] = std::minmax(dragged_->from, dragged_->to);
   if (const double inside = std::clamp(value, low, high); inside != dragged_->value) show(inside);
 }
@@ -133,12 +159,24 @@ QString HandleTool::words() const {
 
 void HandleTool::add_to(Scene& scene) const {
   const std::vector<StepHandle> all = handles();
+  for (std::size_t n = 0; n < all.size(); ++n)
+    if (dragged_.has_value() || under_ == n)
+      scene.lines.push_back({pieces_of(all[n].path), look::colours().water, 3.0F, true});
+}
+
+void HandleTool::paint(QPainter& painter) const {
+  const std::vector<StepHandle> all = handles();
   for (std::size_t n = 0; n < all.size(); ++n) {
-    const bool lit = dragged_.has_value() || under_ == n;
-    scene.lines.push_back({pieces_of(all[n].path),
-                           lit ? look::colours().water : look::colours().quiet_ink,
-                           lit ? 3.0F : 1.6F, true});
-    scene.points.push_back({place_of(all[n]), lit ? PointState::Hovered : PointState::Picked});
+    const Shown s = shown(all[n], 0);
+    if (!s.seen || !c_.views.rect(0).contains(s.at.toPoint())) continue;
+    const double size = dragged_.has_value() || under_ == n ? 8.0 : 6.5;
+    painter.setPen(QPen(look::colours().water, 1.4));
+    painter.drawLine(s.place, s.at);
+    painter.setPen(QPen(look::colours().raised, 1.6));
+    painter.setBrush(look::colours().water);
+    const QPointF diamond[4] = {s.at + QPointF(0, -size), s.at + QPointF(size, 0),
+                                s.at + QPointF(0, size), s.at + QPointF(-size, 0)};
+    painter.drawPolygon(diamond, 4);
   }
 }
 

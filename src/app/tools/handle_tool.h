@@ -7,8 +7,8 @@
 
 namespace evenclay {
 
-/// A drag moves the handle to the place of its path that is seen nearest to the cursor, in hundredths of the path (Shift:
-/// tenths of them); the step's number follows. One undo.
+/// A handle is a diamond beside its place, so that a point there can still be taken. A drag moves it to the place of its path
+/// that is seen nearest to the cursor, in hundredths of the path (Shift: tenths of them); the step's number follows. One undo.
 class HandleTool : public HandTool {
  public:
   using HandTool::HandTool;
@@ -21,9 +21,18 @@ class HandleTool : public HandTool {
   QString hover_words() const override;
   void leave() override { under_.reset(); }
   void add_to(Scene& scene) const override;
+  void paint(QPainter& painter) const override;
   QString words() const override;
 
+  /// Where the n-th handle is drawn in the main view, pixels; for tests.
+  QPointF shown_at(std::size_t n) const;
+
  private:
+  struct Shown {
+    QPointF at, place;  // of the diamond, and of what it stands for
+    bool seen = false;
+  };
+  Shown shown(const StepHandle& handle, std::size_t viewport) const;
   std::vector<StepHandle> handles() const;
   std::optional<std::size_t> under(const QPointF& at) const;
   double value_at(const QPointF& at) const;
@@ -32,6 +41,7 @@ class HandleTool : public HandTool {
   std::optional<std::size_t> under_;
   std::optional<StepHandle> dragged_;  // as it was begun; `value` as it is now
   double start_ = 0.0;
+  QPointF beside_;  // from its place to the diamond when the drag began, pixels
 };
 
 }  // namespace evenclay

@@ -65,6 +65,7 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   picture_tool_ = static_cast<PictureTool*>(tools_.back().get());
   tools_.push_back(std::make_unique<FaceTool>(context));
   tools_.push_back(std::make_unique<HandleTool>(context));
+  handles_ = static_cast<const HandleTool*>(tools_.back().get());
   // Edges before places: where both can be clicked, an edge is the smaller mark.
   tools_.push_back(std::make_unique<PickTool>(context));
   tools_.push_back(std::make_unique<PlaceTool>(context));
@@ -167,6 +168,10 @@ void ModelView::refresh_wants() {
                                  std::max(2, settings_.comb_density * 2)};
   }
   model_.want(wants);
+}
+
+QPointF ModelView::handle_on_screen(std::size_t n) const {
+  return handles_->shown_at(n);
 }
 
 QPointF ModelView::place_on_screen(const Vec3& place, std::size_t k) const {

@@ -18,8 +18,9 @@ class QLabel;
 class QTimer;
 
 namespace evenclay {
+class HandleTool;
 class PictureTool;
-}
+}  // namespace evenclay
 
 namespace evenclay {
 
@@ -69,6 +70,8 @@ class ModelView : public QOpenGLWidget {
   /// Where a control point is on the screen in viewport k (for tests and labels).
   QPointF point_on_screen(PointIndex point, std::size_t k = 0) const;
   QPointF place_on_screen(const Vec3& place, std::size_t k = 0) const;
+  /// Where the n-th handle of the chosen step is drawn.
+  QPointF handle_on_screen(std::size_t n) const;
 
   // Questions that open the typed field.
   void ask_curvature_radius();
@@ -134,6 +137,7 @@ class ModelView : public QOpenGLWidget {
   std::optional<PictureKey> painted_;  // what the last frame showed
   PictureStore* pictures_ = nullptr;
   PictureTool* picture_tool_ = nullptr;
+  const HandleTool* handles_ = nullptr;
   QTimer* rest_ = nullptr;  // runs out when the hand has rested
   QElapsedTimer frame_;     // since the frame that is being drawn was begun
   Viewports views_;

@@ -113,6 +113,7 @@ class MainWindow : public QMainWindow {
   void make_corner();
   void add_named_menu(QMenu* menu);
   void show_grip(bool fitted);
+  void show_face_looks();
   void show_print(bool layers);
   void make_layout();
   void refresh_hand_bar();

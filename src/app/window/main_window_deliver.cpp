@@ -138,6 +138,8 @@ void MainWindow::show_pictures() {
 void MainWindow::show_material() {
   const bool there = !material_.isNull();
   show_card(material_, model_);
+  // Beside the model, whose faces are clicked.
+  if (!there) material_->move(view_->mapToGlobal(QPoint(12, 90)));
   if (!there && view_->settings().look == ModelLook::Clay)
     view_->set(&ViewSettings::look, ModelLook::Presentation);
 }

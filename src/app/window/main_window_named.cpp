@@ -1,5 +1,6 @@
 // The named states of the window, for pictures.
 #include <QApplication>
+#include <QComboBox>
 #include <QHelpEvent>
 #include <QLineEdit>
 #include <map>
@@ -9,9 +10,11 @@
 
 #include "app/look/style.h"
 #include "app/panels/hand_bar.h"
+#include "app/panels/material_card.h"
 #include "app/window/find_action.h"
 #include "app/window/main_window.h"
 #include "app/window/tour.h"
+#include "core/operations/body_picks.h"
 #include "core/operations/shaped_points.h"
 
 namespace evenclay {
@@ -56,6 +59,31 @@ void MainWindow::show_grip(bool fitted) {
   view_->set(&ViewSettings::look, fitted ? ModelLook::Deviation : ModelLook::Clay);
   view_->set(&ViewSettings::deviation_card, fitted);
   view_->frame_all();
+}
+
+// The foot from below, its sole clicked in the card of materials.
+void MainWindow::show_face_looks() {
+  const Part* foot = find_part(model_.document(), std::string_view("Foot"));
+  if (foot == nullptr) return;
+  const PartId part = foot->id;
+  model_.show_alone({part});
+  model_.choose_part(part);
+  editor_.set_net_visible(false);
+  view_->set(&ViewSettings::look, ModelLook::Presentation);
+  show_material();
+  material_->findChild<QComboBox*>("material_of")->setCurrentIndex(3);
+  view_->camera(ViewName::Main) = {
+      .target = {0, 0, -36}, .yaw = -60.0, .pitch = -30.0, .height = 60.0};
+  auto* once = new QObject(this);
+  connect(&model_, &AppModel::answered, once, [this, once, part] {
+    const auto drawn = model_.drawn().find(part);
+    if (drawn == model_.drawn().end() || !model_.up_to_date()) return;
+    const auto* body = std::get_if<Body>(drawn->second.shape.get());
+    if (body == nullptr || !model_.face_marks().picks.empty()) return;
+    once->deleteLater();
+    const auto sole = find_face(*body, {PickKind::Face, 0, {0, 0, -39}});
+    if (sole) model_.mark_faces({true, part, {pick_of_body_face(*body, sole->index)}});
+  });
 }
 
 // The foot on its bed, in the colours of its overhangs or as layers.
@@ -108,8 +136,10 @@ bool MainWindow::show_named(const QString& name) {
                                                {"material", 6},       {"pictures", 6},
                                                {"compare", 6},        {"change-keys", 6},
                                                {"preferences", 2},    {"guides", 2},
-                                               {"print", 6},          {"layers", 6},
-                                               {"frozen", 6},         {"overhang", 5}};
+                                               {"face-looks", 6},     {"loop-handle", 2},
+                                               {"form-stretch", 5},   {"print", 6},
+                                               {"layers", 6},         {"frozen", 6},
+                                               {"overhang", 5}};
   const auto found = stage_of.find(name);
   if (found == stage_of.end()) return false;
   rail_->open(static_cast<Stage>(found->second));
@@ -155,6 +185,15 @@ bool MainWindow::show_named(const QString& name) {
       model_.show_alone({p->id});
     }
     choose("Case lid", 1);
+  }
+  if (name == "face-looks") show_face_looks();
+  if (name == "loop-handle" || name == "form-stretch") {
+    if (const Part* p = find_part(model_.document(), std::string_view("Carry loop")))
+      model_.show_alone({p->id});
+    choose("Carry loop", name == "loop-handle" ? 1 : 99);
+    Camera& camera = view_->camera(ViewName::Main);
+    camera = {.target = {-74, 0, 12}, .yaw = -120.0, .pitch = 25.0, .height = 80.0};
+    if (name == "form-stretch") view_->set(&ViewSettings::look, ModelLook::Stretch);
   }
   if (name == "print" || name == "layers") show_print(name == "layers");
   if (name == "frozen") {
