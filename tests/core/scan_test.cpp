@@ -8,7 +8,9 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/mesh/repair.h"
 #include "core/mesh/tessellate.h"
+#include "core/operations/fit_steps.h"
 #include "core/scan/clip.h"
 #include "core/scan/fit_scan.h"
 #include "core/stand_ins/scanner.h"
@@ -505,4 +507,80 @@ TEST_CASE("normals of points are those of the surface they lie on") {
     good += degrees_between(normals[k], cloud.points[k]) < 8.0 ? 1U : 0U;
   CHECK(good > normals.size() * 95 / 100);
   CHECK(spacing(std::vector<Vec3>{{0, 0, 0}, {2, 0, 0}, {4, 0, 0}, {6, 0, 0}}) == Approx(2.0));
+}
+
+namespace {
+
+// A bent sheet of triangles, some of them turned round by chance; without normals, as scanners hand them over.
+TriangleMesh bent_sheet(double share_turned, unsigned seed) {
+  TriangleMesh m;
+  constexpr int kAcross = 40;
+  for (int i = 0; i <= kAcross; ++i)
+    for (int j = 0; j <= kAcross; ++j) {
+      const double x = 2.0 * i - 40.0, y = 1.5 * j - 30.0;
+      m.points.push_back({x, y, 4.0 * std::cos(0.05 * x) + 0.002 * x * y});
+    }
+  std::mt19937 random(seed);
+  std::uniform_real_distribution<double> chance(0.0, 1.0);
+  const auto at = [](int i, int j) { return static_cast<std::uint32_t>(i * (kAcross + 1) + j); };
+  for (int i = 0; i < kAcross; ++i)
+    for (int j = 0; j < kAcross; ++j)
+      for (std::array<std::uint32_t, 3> t :
+           {std::array{at(i, j), at(i + 1, j), at(i + 1, j + 1)},
+            std::array{at(i, j), at(i + 1, j + 1), at(i, j + 1)}}) {
+        if (chance(random) < share_turned) std::swap(t[1], t[2]);
+        m.triangles.push_back(t);
+      }
+  return m;
+}
+
+}  // namespace
+
+TEST_CASE("triangles that look the other way by chance are taken as their neighbours") {
+  for (const double share : {0.1, 0.35, 0.49}) {
+    INFO(share);
+    TriangleMesh mesh = bent_sheet(share, 3);
+    const TriangleMesh whole = bent_sheet(0.0, 3);
+    std::size_t different = 0;
+    for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+      different += mesh.triangles[t] != whole.triangles[t] ? 1 : 0;
+    REQUIRE(different > 0);
+    CHECK(turn_alike(mesh) == different);
+    // A turned triangle may begin at another corner; all look up.
+    for (const auto& t : mesh.triangles)
+      CHECK(cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]]).z >
+            0.0);
+    CHECK(turn_alike(mesh) == 0);
+  }
+  // Two pieces are each turned as most of their own triangles look.
+  TriangleMesh two = bent_sheet(0.0, 1);
+  const std::size_t first = two.triangles.size();
+  const TriangleMesh down = bent_sheet(0.0, 1);
+  const auto offset = static_cast<std::uint32_t>(two.points.size());
+  for (const Vec3& p : down.points) two.points.push_back(p + Vec3{0, 0, 100});
+  for (const auto& t : down.triangles)
+    two.triangles.push_back({t[0] + offset, t[2] + offset, t[1] + offset});
+  std::swap(two.triangles[first + 5][1], two.triangles[first + 5][2]);
+  CHECK(turn_alike(two) == 1);
+}
+
+TEST_CASE("a fit does not mind triangles that look the other way, and says how many did") {
+  Progress progress;
+  FitSurfaceOperation fit;
+  fit.points_u = 7;
+  fit.points_v = 6;
+  const Outcome right = fit.apply(Shape{bent_sheet(0.0, 5)}, {}, progress);
+  const Outcome mixed = fit.apply(Shape{bent_sheet(0.45, 5)}, {}, progress);
+  const Surface &a = *std::get<Body>(right.shape).faces[0].surface,
+                &b = *std::get<Body>(mixed.shape).faces[0].surface;
+  REQUIRE(a.points.values().size() == b.points.values().size());
+  for (std::size_t k = 0; k < a.points.values().size(); ++k)
+    CHECK(distance(a.points.values()[k], b.points.values()[k]) < 1e-9);
+  const auto says = [](const Outcome& o, const char* words) {
+    return std::any_of(o.notes.begin(), o.notes.end(),
+                       [&](const std::string& n) { return n.find(words) != std::string::npos; });
+  };
+  CHECK(says(mixed, "looked to the other side than their neighbours"));
+  CHECK_FALSE(says(right, "looked to the other side"));
+  CHECK_FALSE(says(mixed, "folded over"));
 }

@@ -4,6 +4,7 @@
 #include <array>
 #include <map>
 #include <set>
+#include <utility>
 
 #include "core/mesh/area_vector.h"
 #include "core/mesh/cut_mesh.h"
@@ -66,6 +67,13 @@ void drop_third_ones(TriangleMesh& m, Mended& mended) {
 bool runs(const Triangle& t, std::uint32_t a, std::uint32_t b) {
   for (std::size_t c = 0; c < 3; ++c)
     if (t[c] == a && t[(c + 1) % 3] == b) return true;
+  return false;
+}
+
+// Whether two triangles run along a common edge in the same way, as they must not.
+bool run_alike(const Triangle& a, const Triangle& b) {
+  for (std::size_t c = 0; c < 3; ++c)
+    if (runs(b, a[c], a[(c + 1) % 3])) return true;
   return false;
 }
 
@@ -212,6 +220,65 @@ Repaired repaired(const TriangleMesh& mesh, double near, Progress& progress) {
   for (std::size_t k = 0; k < came.size(); ++k)
     if (!runs(came[k], r.mesh.triangles[k][0], r.mesh.triangles[k][1])) ++r.mended.turned;
   return r;
+}
+
+std::size_t turn_alike(TriangleMesh& m) {
+  struct Use {
+    std::uint64_t side;
+    std::uint32_t triangle;
+    bool operator<(const Use& o) const {
+      return side != o.side ? side < o.side : triangle < o.triangle;
+    }
+  };
+  std::vector<Use> uses;
+  uses.reserve(3 * m.triangles.size());
+  for (std::uint32_t k = 0; k < m.triangles.size(); ++k)
+    for (std::size_t c = 0; c < 3; ++c) {
+      const Side s = side(m.triangles[k][c], m.triangles[k][(c + 1) % 3]);
+      uses.push_back({std::uint64_t{s.first} << 32U | s.second, k});
+    }
+  std::sort(uses.begin(), uses.end());
+  // Of each triangle the neighbours across its three sides.
+  constexpr std::uint32_t kNone = ~0U;
+  std::vector<std::array<std::uint32_t, 3>> beside(m.triangles.size(), {kNone, kNone, kNone});
+  for (std::size_t k = 0; k < uses.size();) {
+    std::size_t end = k + 1;
+    while (end < uses.size() && uses[end].side == uses[k].side) ++end;
+    if (end == k + 2)
+      for (const auto& [mine, other] : {std::pair{k, k + 1}, {k + 1, k}}) {
+        auto& list = beside[uses[mine].triangle];
+        *std::find(list.begin(), list.end() - 1, kNone) = uses[other].triangle;
+      }
+    k = end;
+  }
+  std::size_t turned = 0;
+  std::vector<char> seen(m.triangles.size(), 0), other(m.triangles.size(), 0);
+  std::vector<std::uint32_t> piece;
+  for (std::uint32_t first = 0; first < m.triangles.size(); ++first) {
+    if (seen[first] != 0) continue;
+    piece.assign(1, first);
+    seen[first] = 1;
+    std::size_t against = 0;
+    for (std::size_t at = 0; at < piece.size(); ++at) {
+      const std::uint32_t k = piece[at];
+      for (const std::uint32_t n : beside[k]) {
+        if (n == kNone || seen[n] != 0) continue;
+        seen[n] = 1;
+        const bool same_way = run_alike(m.triangles[k], m.triangles[n]);
+        other[n] = static_cast<char>((other[k] != 0) != same_way);
+        against += other[n] != 0 ? 1 : 0;
+        piece.push_back(n);
+      }
+    }
+    const bool most = 2 * against > piece.size();
+    for (const std::uint32_t k : piece)
+      if ((other[k] != 0) != most) {
+        std::swap(m.triangles[k][1], m.triangles[k][2]);
+        ++turned;
+      }
+  }
+  if (turned > 0) m.normals.clear();
+  return turned;
 }
 
 }  // namespace evenclay

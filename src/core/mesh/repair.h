@@ -27,4 +27,8 @@ struct Repaired {
 /// middle). Normals are dropped. Throws Cancelled.
 Repaired repaired(const TriangleMesh& mesh, double near, Progress& progress);
 
+/// Turns triangles so that those that share an edge look to one side, in each piece that hangs together the fewer ones. Vertices
+/// must be welded; edges of more than two triangles join nothing. Returns how many were turned; normals are dropped when any was.
+std::size_t turn_alike(TriangleMesh& mesh);
+
 }  // namespace evenclay

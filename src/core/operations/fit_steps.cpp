@@ -9,6 +9,7 @@
 #include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/grid/fair.h"
+#include "core/mesh/repair.h"
 #include "core/operations/watching.h"
 #include "core/points/symmetry.h"
 #include "core/scan/fit_scan.h"
@@ -39,6 +40,21 @@ double share_away(const std::vector<Vec3>& normals, const Vec3& off) {
   const auto away = std::count_if(normals.begin(), normals.end(),
                                   [&](const Vec3& n) { return dot(n, off) < 0.0; });
   return static_cast<double>(away) / static_cast<double>(normals.size());
+}
+
+// Normals of a scan whose triangles do not agree, by neighbours that do; says how many were turned. Looked for only where the
+// normals cancel each other out: a scan of a million triangles is not to wait for it.
+std::size_t with_triangles_alike(const Shape& shape, std::vector<Vec3>& normals) {
+  const auto* mesh = std::get_if<TriangleMesh>(&shape);
+  if (mesh == nullptr || normals.empty()) return 0;
+  Vec3 mean;
+  for (const Vec3& n : normals) mean += n;
+  const bool agree = length(mean) > 0.0 && share_away(normals, mean) < 0.02;
+  if (agree) return 0;
+  TriangleMesh alike = *mesh;
+  const std::size_t turned = turn_alike(alike);
+  if (turned > 0) normals = averaged_normals(alike);
+  return turned;
 }
 
 }  // namespace
@@ -140,7 +156,8 @@ Outcome FitSurfaceOperation::apply(const Shape& before, const Inputs& inputs,
   const std::vector<Vec3> points = scan_points(before);
   if (points.empty())
     throw Error("Fit surface works on a scan: points or triangles. Clip a region of one first.");
-  const std::vector<Vec3> normals = normals_of_scan(before);
+  std::vector<Vec3> normals = normals_of_scan(before);
+  const std::size_t turned = with_triangles_alike(before, normals);
   ScanFitPlan plan{.frame = frame_of(*this, points, normals, followed(follow, inputs)),
                    .points_u = points_u,
                    .points_v = points_v,
@@ -160,6 +177,11 @@ Outcome FitSurfaceOperation::apply(const Shape& before, const Inputs& inputs,
                                           : fit_scan_within(points, plan, tolerance, 60, progress);
   std::vector<std::string> notes;
   said(fit, notes);
+  if (turned > 0)
+    notes.push_back(fmt::format(
+        "{} triangles of the scan looked to the other side than their neighbours; they were taken "
+        "as those.",
+        turned));
   if (by == FitBy::Tolerance)
     notes.push_back(fmt::format("{} × {} control points.", fit.surface.points.rows(),
                                 fit.surface.points.columns()));
