@@ -207,6 +207,37 @@ TEST_CASE("a scan is clipped, fitted, watched, extended, shaped and faired") {
   type_into(field_of(w, "tolerance"), "0.05");
   w.settle();
   keep(w);
+  // A point is polished along the net: it stays on its leg, and the surface hardly leaves the scan.
+  const double faired_inside = w.window.model().gauges()->watched->inside;
+  const Vec3 before = w.window.editor().net()->shown.point({0, 3, 2});
+  const Vec3 next = w.window.editor().net()->shown.point({0, 4, 2});
+  const QPoint at = w.point({0, 3, 2});
+  QTest::mousePress(v, Qt::LeftButton, {}, at);
+  QTest::mouseRelease(v, Qt::LeftButton, {}, at);
+  w.settle();
+  REQUIRE(w.window.editor().picked().size() == 1);
+  w.key(Qt::Key_G);
+  const QPointF along =
+      w.window.view().place_on_screen(next) - w.window.view().place_on_screen(before);
+  w.drag(w.point({0, 3, 2}), (along * 0.2).toPoint());
+  w.settle();
+  const Vec3 after = w.window.editor().net()->shown.point({0, 3, 2});
+  CHECK(distance(before, after) > 0.05 * distance(before, next));
+  CHECK(length(cross(normalized(after - before), normalized(next - before))) < 0.02);
+  CHECK(w.window.model().gauges()->watched->inside > faired_inside - 0.1);
+  // Reflection lines show it: they run otherwise than before.
+  w.window.editor().set_net_visible(false);
+  w.window.view().set(&ViewSettings::look, ModelLook::Reflection);
+  w.settle();
+  const QImage polished = w.window.view().grabFramebuffer();
+  w.window.model().undo();
+  w.settle();
+  const QImage rough = w.window.view().grabFramebuffer();
+  int other = 0;
+  for (int x = -40; x <= 40; x += 4)
+    for (int y = -40; y <= 40; y += 4)
+      other += polished.pixel(at + QPoint(x, y)) != rough.pixel(at + QPoint(x, y)) ? 1 : 0;
+  CHECK(other > 20);
   const Document& d = w.window.model().document();
   const Document again = from_project_json(to_project_json(d), make_operation);
   CHECK(again.parts[1].watch == d.parts[1].watch);
