@@ -2,8 +2,10 @@
 
 #include <fmt/format.h>
 
+#include <BRepAdaptor_Curve.hxx>
 #include <BRepAlgoAPI_Splitter.hxx>
 #include <BRep_Builder.hxx>
+#include <BRep_Tool.hxx>
 #include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopoDS.hxx>
@@ -49,53 +51,98 @@ class Splitting {
         closed_(topology(body_).closed) {}
 
   Split run() {
-    TopTools_ListOfShape arguments, tools;
-    arguments.Append(given_[0].shape.all);
-    tools.Append(sides_.band(strip_.first));
-    if (!strip_.empty()) tools.Append(sides_.band(-strip_.second));
-    if (!cut_by_kernel(splitter_, arguments, tools, progress_))
-      throw Error(
-          "The B-rep kernel could not split the part there. Move the cut a little, or give the "
-          "curve fewer points.");
-    gather();
-    return result();
+    cut(first_, given_[0].shape.all, sides_.band(strip_.first));
+    Side whole{&first_, kernel::history_of(first_), first_.Shape(), {}};
+    const bool separated = gather(whole);
+    if (strip_.empty()) return separated ? result({whole}) : refuse();
+    // Each border of the strip cuts the part by itself, and gives the pieces on its far side. Together, or one after the
+    // other, the kernel looks for where the two borders, which run beside each other all along, would meet: for minutes.
+    cut(second_, given_[0].shape.all, sides_.band(-strip_.second));
+    Side beyond{&second_, kernel::history_of(second_), second_.Shape(), {}};
+    const bool too = gather(beyond);
+    std::erase_if(whole.pieces, [&](const Piece& p) { return p.side < strip_.first; });
+    std::erase_if(beyond.pieces, [&](const Piece& p) { return p.side > -strip_.second; });
+    if (separated && too && clear_of_strip(whole, 1.0) && clear_of_strip(beyond, -1.0))
+      return result({whole, beyond});
+    // A cut that does not go all the way through leaves pieces that are on both sides.
+    cut(after_, first_.Shape(), sides_.band(-strip_.second));
+    Side both{&after_, kernel::one_behind_other(first_, after_), after_.Shape(), {}};
+    return gather(both) ? result({both}) : refuse();
   }
 
  private:
-  void gather() {
-    const TopAbs_ShapeEnum kind = closed_ ? TopAbs_SOLID : TopAbs_FACE;
-    TopTools_IndexedMapOfShape all;
-    TopExp::MapShapes(splitter_.Shape(), kind, all);
-    std::size_t before = closed_ ? 0 : body_.faces.size();
-    if (closed_)
-      for (TopExp_Explorer e(given_[0].shape.all, TopAbs_SOLID); e.More(); e.Next()) ++before;
-    for (int k = 1; k <= all.Extent(); ++k) pieces_.push_back({all(k), side_of(all(k))});
-    bool first = false, second = false;
-    for (const Piece& p : pieces_) {
-      first |= p.side > 0.0;
-      second |= p.side <= 0.0;
-    }
-    if (pieces_.size() > before || (first && second)) return;
+  // What one cut, or two, have left.
+  struct Side {
+    BRepAlgoAPI_Splitter* splitter;
+    kernel::History history;
+    TopoDS_Shape shape;
+    std::vector<Piece> pieces;
+  };
+
+  void cut(BRepAlgoAPI_Splitter& splitter, const TopoDS_Shape& argument, const TopoDS_Shape& tool) {
+    TopTools_ListOfShape arguments, tools;
+    arguments.Append(argument);
+    tools.Append(tool);
+    if (!cut_by_kernel(splitter, arguments, tools, progress_))
+      throw Error(
+          "The B-rep kernel could not split the part there. Move the cut a little, or give the "
+          "curve fewer points.");
+  }
+
+  // Whether all edges of the pieces lie on their side of the strip.
+  bool clear_of_strip(const Side& side, double sign) const {
+    const double border = sign > 0.0 ? strip_.first : strip_.second;
+    const double near = 0.05 * options_.gap + 1e-4;
+    for (const Piece& p : side.pieces)
+      for (TopExp_Explorer e(p.shape, TopAbs_EDGE); e.More(); e.Next()) {
+        const TopoDS_Edge& edge = TopoDS::Edge(e.Current());
+        if (BRep_Tool::Degenerated(edge)) continue;
+        const BRepAdaptor_Curve curve(edge);
+        const gp_Pnt m = curve.Value(0.5 * (curve.FirstParameter() + curve.LastParameter()));
+        if (sign * sides_.side({m.X(), m.Y(), m.Z()}) < border - near) return false;
+      }
+    return true;
+  }
+
+  [[noreturn]] static Split refuse() {
     throw Error(
         "The cut misses the part or ends on it, so it separates nothing. Move it over the part, "
         "choose another direction, or make the curve longer.");
   }
 
+  // Whether there are more pieces than before, or such on both sides.
+  bool gather(Side& side) {
+    const TopAbs_ShapeEnum kind = closed_ ? TopAbs_SOLID : TopAbs_FACE;
+    TopTools_IndexedMapOfShape all;
+    TopExp::MapShapes(side.shape, kind, all);
+    std::size_t before = closed_ ? 0 : body_.faces.size();
+    if (closed_)
+      for (TopExp_Explorer e(given_[0].shape.all, TopAbs_SOLID); e.More(); e.Next()) ++before;
+    for (int k = 1; k <= all.Extent(); ++k)
+      side.pieces.push_back({all(k), side_of(all(k), side.history)});
+    bool first = false, second = false;
+    for (const Piece& p : side.pieces) {
+      first |= p.side > 0.0;
+      second |= p.side <= 0.0;
+    }
+    return side.pieces.size() > before || (first && second);
+  }
+
   // Of an inner place of a face that was there before; a solid has the sides of such a face.
-  double side_of(const TopoDS_Shape& shape) {
+  double side_of(const TopoDS_Shape& shape, const kernel::History& history) {
     for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) {
-      const Face* from = origin(e.Current());
+      const Face* from = origin(e.Current(), history);
       if (from == nullptr) continue;
       return sides_.side(inner_place_of(TopoDS::Face(e.Current()), *from, progress_));
     }
     return 0.0;
   }
 
-  const Face* origin(const TopoDS_Shape& face) {
+  const Face* origin(const TopoDS_Shape& face, const kernel::History& history) {
     for (std::size_t f = 0; f < given_[0].shape.faces.size(); ++f) {
       const TopoDS_Face& ours = given_[0].shape.faces[f];
       if (ours.IsSame(face)) return &body_.faces[f];
-      for (const TopoDS_Shape& s : splitter_.Modified(ours))
+      for (const TopoDS_Shape& s : history.modified(ours))
         if (s.IsSame(face)) return &body_.faces[f];
     }
     return nullptr;
@@ -107,30 +154,36 @@ class Splitting {
     return options_.keep == SplitKeep::All || (options_.keep == SplitKeep::First) == first;
   }
 
-  Split result() {
+  Split result(const std::vector<Side>& sides) {
     Split split;
-    std::vector<Body> solids;
-    BRep_Builder builder;
-    TopoDS_Compound faces;
-    builder.MakeCompound(faces);
-    const kernel::History history = kernel::history_of(splitter_);
-    for (const Piece& piece : pieces_) {
-      if (!stays(piece)) {
-        ++split.taken;
-        continue;
+    std::vector<Body> bodies;
+    for (const Side& side : sides) {
+      BRep_Builder builder;
+      TopoDS_Compound faces;
+      builder.MakeCompound(faces);
+      int stay = 0;
+      for (const Piece& piece : side.pieces) {
+        if (!stays(piece)) {
+          ++split.taken;
+          continue;
+        }
+        ++stay;
+        if (closed_)
+          bodies.push_back(
+              kernel::named_body(piece.shape, given_, side.history, options_.step, progress_));
+        else
+          builder.Add(faces, piece.shape);
       }
-      ++split.pieces;
-      if (closed_)
-        solids.push_back(
-            kernel::named_body(piece.shape, given_, history, options_.step, progress_));
-      else
-        builder.Add(faces, piece.shape);
+      split.pieces += stay;
+      if (!closed_ && stay > 0)
+        bodies.push_back(kernel::named_body(faces, given_, side.history, options_.step, progress_));
     }
+    if (sides.size() > 1) ++split.taken;  // the strip
     if (split.pieces == 0)
       throw Error(
           "Nothing of the part would be left. Keep the other side, or make the gap narrower.");
-    split.body = closed_ ? put_together(solids, options_.step)
-                         : kernel::named_body(faces, given_, history, options_.step, progress_);
+    split.body =
+        closed_ || bodies.size() > 1 ? put_together(bodies, options_.step) : bodies.front();
     merge_pieces(split.body);
     check_result(split.body);
     measure_gap(split);
@@ -187,8 +240,7 @@ class Splitting {
   Progress& progress_;
   std::vector<kernel::Given> given_;
   bool closed_;
-  BRepAlgoAPI_Splitter splitter_;
-  std::vector<Piece> pieces_;
+  BRepAlgoAPI_Splitter first_, second_, after_;
 };
 
 }  // namespace

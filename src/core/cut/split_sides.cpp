@@ -241,31 +241,49 @@ class NormalSides : public SplitSides {
         continue;
       }
       moved.push_back(on_skin(p.at + normalized(cross(p.out, p.along)) * left));
+      moved.back().along = p.along;
     }
-    // A cubic strip with the places as values and differences as slopes.
+    // As few places as carry the strip past all of them: the kernel's work grows with the square of its spans.
+    const double near = 2e-5 * size(body_);
+    for (const std::size_t stride : {8, 4, 2})
+      if (const auto strip = strip_through(moved, run.closed, stride, near)) return *strip;
+    return *strip_through(moved, run.closed, 1, near);
+  }
+
+  // A cubic strip with every stride-th place as values and differences as slopes; nothing when it passes another place
+  // farther off than `near`.
+  std::optional<Surface> strip_through(const std::vector<Place>& all, bool closed,
+                                       std::size_t stride, double near) const {
     std::vector<double> breaks;
-    for (std::size_t k = 0; k < moved.size(); ++k) breaks.push_back(static_cast<double>(k));
-    const auto strip = [&](double along_out) {
+    for (std::size_t k = 0; k * stride < all.size(); ++k) breaks.push_back(static_cast<double>(k));
+    const auto side = [&](double along_out) {
       std::vector<Vec3> at;
-      for (const Place& p : moved) at.push_back(p.at + p.out * along_out);
+      for (std::size_t k = 0; k < all.size(); k += stride)
+        at.push_back(all[k].at + all[k].out * along_out);
       const std::size_t n = at.size();
       return hermite_curve(
           [&](double t) {
             const auto k = static_cast<std::size_t>(std::lround(t));
             CurveDerivatives c{};
             c.p = at[k];
-            const std::size_t before = k > 0 ? k - 1 : (run.closed ? n - 2 : 0);
-            const std::size_t after = k + 1 < n ? k + 1 : (run.closed ? 1 : n - 1);
-            c.d1 =
-                (at[after] - at[before]) *
-                (1.0 / ((k > 0 || run.closed ? 1.0 : 0.0) + (k + 1 < n || run.closed ? 1.0 : 0.0)));
+            const std::size_t before = k > 0 ? k - 1 : (closed ? n - 2 : 0);
+            const std::size_t after = k + 1 < n ? k + 1 : (closed ? 1 : n - 1);
+            c.d1 = (at[after] - at[before]) *
+                   (1.0 / ((k > 0 || closed ? 1.0 : 0.0) + (k + 1 < n || closed ? 1.0 : 0.0)));
             return c;
           },
           breaks, 1e300);
     };
-    const Curve a = strip(-reach_);
-    const Curve b = strip(reach_);
-    return ruled_between(a, b);
+    const Curve low = side(-reach_), high = side(reach_);
+    const CurveEvaluator on_low(low), on_high(high);
+    for (std::size_t k = 0; k < all.size() && stride > 1; ++k) {
+      const double t = static_cast<double>(k) / static_cast<double>(stride);
+      // On the skin the strip runs half-way between its sides.
+      const Vec3 on = (on_low.point(t) + on_high.point(t)) * 0.5;
+      const Vec3 off = all[k].at - on;
+      if (length(off - all[k].along * dot(off, all[k].along)) > near) return std::nullopt;
+    }
+    return ruled_between(low, high);
   }
 
   const Body& body_;

@@ -29,6 +29,36 @@ History history_of(Algorithm& algorithm) {
           [&algorithm](const TopoDS_Shape& s) { return algorithm.Generated(s); }};
 }
 
+/// Of two algorithms, the second of which worked on what the first made.
+template <typename First, typename Second>
+History one_behind_other(First& first, Second& second) {
+  const auto through = [](auto& algorithm, const TopoDS_Shape& s) {
+    TopTools_ListOfShape now = algorithm.Modified(s);
+    if (now.IsEmpty() && !algorithm.IsDeleted(s)) now.Append(s);
+    return now;
+  };
+  const auto both = [&first, &second, through](const TopoDS_Shape& s) {
+    TopTools_ListOfShape all;
+    for (const TopoDS_Shape& between : through(first, s))
+      for (const TopoDS_Shape& last : through(second, between)) all.Append(last);
+    return all;
+  };
+  return {[both](const TopoDS_Shape& s) {
+            TopTools_ListOfShape all = both(s);
+            // A shape that is as it was is not modified.
+            if (all.Extent() == 1 && all.First().IsSame(s)) all.Clear();
+            return all;
+          },
+          [&first, &second, through](const TopoDS_Shape& s) {
+            TopTools_ListOfShape all;
+            for (const TopoDS_Shape& made : first.Generated(s))
+              for (const TopoDS_Shape& last : through(second, made)) all.Append(last);
+            for (const TopoDS_Shape& between : through(first, s))
+              for (const TopoDS_Shape& made : second.Generated(between)) all.Append(made);
+            return all;
+          }};
+}
+
 /// The kernel's result as a body. Faces and edges that were not made anew keep their tags, and their surfaces are the
 /// very ones they had; of several pieces the largest keeps the name. A face made out of an edge or face is named after
 /// it and the step, a new edge after the faces it lies between, so that the same cut on a changed part gives the same
