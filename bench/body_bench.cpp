@@ -1,15 +1,24 @@
-// Trimmed tessellation beside the B-rep kernel's mesher, in one run and on one thread each.
+// Trimmed tessellation beside the B-rep kernel's mesher, a split beside its splitter, in one run and on one thread each; and
+// a blend that follows.
 #include <benchmark/benchmark.h>
+#include <BRepAlgoAPI_Splitter.hxx>
+#include <BRepBuilderAPI_MakeEdge.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
+#include <BRepPrimAPI_MakePrism.hxx>
 #include <BRepTools.hxx>
 #include <BRep_Tool.hxx>
 #include <Poly_Triangulation.hxx>
 #include <TopExp_Explorer.hxx>
+#include <TopTools_ListOfShape.hxx>
 #include <TopoDS.hxx>
+#include <gp_Circ.hxx>
 
 #include <cmath>
 
 #include "core/body/body_mesh.h"
+#include "core/cut/blend.h"
+#include "core/cut/edge_edit.h"
+#include "core/cut/split.h"
 #include "core/cut/trim.h"
 #include "core/kernel/convert.h"
 #include "core/nurbs/conics.h"
@@ -67,5 +76,46 @@ void kernels(benchmark::State& state) {
   state.counters["triangles"] = triangles;
 }
 BENCHMARK(kernels)->Name("TrimmedMeshKernel")->Unit(benchmark::kMillisecond);
+
+// The sheet with its opening split by a circle of 42 mm around it, carried along z: what ours does besides the kernel's own
+// splitter is to bring the pieces back under their names and to measure them.
+void split_ours(benchmark::State& state) {
+  Progress progress;
+  Splitter by;
+  by.curves = {make_circle({}, 42.0)};
+  for (auto _ : state) benchmark::DoNotOptimize(split(sheet(), by, {.step = 3}, progress).pieces);
+}
+BENCHMARK(split_ours)->Name("SplitOurs")->Unit(benchmark::kMillisecond);
+
+void split_kernels(benchmark::State& state) {
+  const gp_Circ circle(gp_Ax2(gp_Pnt(0, 0, -20), gp_Dir(0, 0, 1)), 42.0);
+  const TopoDS_Shape tool =
+      BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeEdge(circle).Edge(), gp_Vec(0, 0, 40));
+  for (auto _ : state) {
+    TopTools_ListOfShape arguments, tools;
+    arguments.Append(kernel::to_kernel(sheet()).all);
+    tools.Append(tool);
+    BRepAlgoAPI_Splitter splitter;
+    splitter.SetArguments(arguments);
+    splitter.SetTools(tools);
+    splitter.Build();
+    benchmark::DoNotOptimize(splitter.IsDone());
+  }
+}
+BENCHMARK(split_kernels)->Name("SplitKernel")->Unit(benchmark::kMillisecond);
+
+// A blend with curvature between the opening of the sheet and a ring above it, made anew as when a neighbour moves.
+void blend_follows(benchmark::State& state) {
+  Progress progress;
+  const Body below = with_edges(sheet());
+  Frame high;
+  high.origin = {0, 0, 40};
+  const Body above = with_edges(body_of({make_cylinder(high, 12.0, 20.0)}, 9));
+  const ChainPair chains = nearest_chains(below, above, false);
+  const EdgeChain a(below, chains.a), b(above, chains.b);
+  for (auto _ : state)
+    benchmark::DoNotOptimize(blended(a, below, b, above, {}, progress).surface.points.rows());
+}
+BENCHMARK(blend_follows)->Name("BlendFollows")->Unit(benchmark::kMillisecond);
 
 }  // namespace

@@ -482,7 +482,7 @@ TEST_CASE("the stretch of a form's faces is drawn and its worst place called out
   CHECK(gauges->form_stretch->worst > 10.0);  // faces of 21 × 20 and of 30 mm beside each other
   const auto largest =
       *std::max_element(drawn->second.stretch->values.begin(), drawn->second.stretch->values.end());
-  CHECK(static_cast<double>(largest) == Approx(gauges->form_stretch->worst).epsilon(0.15));
+  CHECK(static_cast<double>(largest) == Approx(gauges->form_stretch->worst).epsilon(1e-3));
 }
 
 TEST_CASE("edits of one kind in a row lie folded beneath the last of them") {

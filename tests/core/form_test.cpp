@@ -355,12 +355,20 @@ TEST_CASE(
     for (const FormTopology::Edge& e : t.edges)
       if (!e.border() && random() % 3 == 0) forms.back().form.creases[e.points] = kSharp;
   }
-  // A pillow of two faces: every point has two faces around it, for which there are no tables.
-  Form pillow;
-  pillow.points = {{0, 0, 0}, {4, 0, 1}, {4, 4, 0}, {0, 4, 1}};
-  for (std::uint64_t p = 0; p < 4; ++p) pillow.point_tags.push_back(make_tag(3, 1, p));
-  pillow.faces = {{make_tag(3, 2, 0), {0, 1, 2, 3}}, {make_tag(3, 2, 1), {3, 2, 1, 0}}};
-  forms.push_back({"pillow", pillow});
+  // A point in the middle of an edge has two faces around it, for which there are no tables.
+  Form split = cube();
+  const FormEdge edge = topology(split).edges[0].points;
+  const auto middle = static_cast<std::uint32_t>(split.points.size());
+  split.points.push_back((split.points[edge[0]] + split.points[edge[1]]) * 0.55);
+  split.point_tags.push_back(make_tag(3, 1, 1));
+  for (FormFace& f : split.faces)
+    for (std::size_t k = 0; k < f.points.size(); ++k)
+      if (form_edge(f.points[k], f.points[(k + 1) % f.points.size()]) == edge) {
+        f.points.insert(f.points.begin() + static_cast<std::ptrdiff_t>(k) + 1, middle);
+        break;
+      }
+  split.creases.clear();
+  forms.push_back({"cube with a point in an edge", split});
   for (const Named& n : forms) {
     INFO(n.name);
     const Form form = linked(n.form);

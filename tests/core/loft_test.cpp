@@ -169,6 +169,16 @@ TEST_CASE("loft ends leave flat sections at a right angle, or go on from a neigh
     const Vec3 d = normalized(derivatives(flange, u, 0.0, 1).dv());
     CHECK(std::abs(d.z) < std::sin(0.1 * kPi / 180));
   }
+  REQUIRE(end_angle(flange, false, o.onward));
+  CHECK(*end_angle(flange, false, o.onward) < 0.1);
+  // A cone from a circle of 10 to one of 16 mm, 12 mm higher, leaves the plane by atan(12 / 6), and comes in the same.
+  const std::vector<Curve> cone{make_circle({}, 10), make_circle(at_height(12), 16)};
+  const Surface straight = loft(cone, {.degree = 1});
+  CHECK(*end_angle(straight, false, o.onward) == Approx(std::atan2(12.0, 6.0) * 180 / kPi));
+  CHECK(*end_angle(straight, true, o.onward) == Approx(180.0 - std::atan2(12.0, 6.0) * 180 / kPi));
+  CHECK_FALSE(end_angle(straight, false, {}));
+  CHECK_FALSE(
+      end_angle(straight, true, [](const Vec3&, const Vec3&) { return std::optional<Vec3>(); }));
 }
 
 TEST_CASE("lofts refuse what cannot be laid through") {

@@ -1,4 +1,5 @@
 // Parts united, subtracted, intersected, closed, hollowed, rounded: volumes by formula, and what keeps its name.
+#include <BRepAlgoAPI_Splitter.hxx>
 #include <BRepCheck_Analyzer.hxx>
 #include <algorithm>
 #include <catch2/catch.hpp>
@@ -9,7 +10,9 @@
 #include "core/body/topology.h"
 #include "core/check/measures.h"
 #include "core/cut/combine.h"
+#include "core/cut/edge_edit.h"
 #include "core/cut/openings.h"
+#include "core/cut/prepared.h"
 #include "core/cut/round.h"
 #include "core/cut/thicken.h"
 #include "core/kernel/convert.h"
@@ -203,4 +206,23 @@ TEST_CASE("a hollow ball has two skins and the volume between them") {
   const Thickened t = shelled(ball({0, 0, 0}, 20.0, 1), {}, 2.0, offset_by, 0.01, 5, progress);
   CHECK(volume_of(t.body) == Approx(4.0 * kPi / 3.0 * (8000.0 - 5832.0)).epsilon(1e-6));
   CHECK(topology(with_explicit_borders(t.body, 1e-6)).shells.size() == 2);
+}
+
+TEST_CASE(
+    "the kernel is given up after its limit of time, with a sentence, and Cancel comes before it") {
+  const Body a = with_edges(box({0, 0, 0}, {10, 10, 10}, 1)),
+             b = with_edges(box({5, 5, 5}, {10, 10, 10}, 2));
+  TopTools_ListOfShape arguments, tools;
+  arguments.Append(kernel::to_kernel(a).all);
+  tools.Append(kernel::to_kernel(b).all);
+  BRepAlgoAPI_Splitter in_time;
+  CHECK(cut_by_kernel(in_time, arguments, tools, progress));
+  BRepAlgoAPI_Splitter late;
+  CHECK_THROWS_WITH(cut_by_kernel(late, arguments, tools, progress, std::chrono::seconds(0)),
+                    Contains("without an end") && Contains("fewer points"));
+  Progress stopped;
+  stopped.cancel();
+  BRepAlgoAPI_Splitter cancelled;
+  CHECK_THROWS_AS(cut_by_kernel(cancelled, arguments, tools, stopped, std::chrono::seconds(0)),
+                  Cancelled);
 }

@@ -137,6 +137,16 @@ std::optional<PatternTool::Handle> PatternTool::under(const QPointF& at) const {
   return best;
 }
 
+std::optional<PatternFrame> PatternTool::clicked() const {
+  auto changed = frame();
+  if (!changed || !under_ || dragged_ || under_->kind == Handle::Kind::Border) return std::nullopt;
+  if (under_->kind == Handle::Kind::Corner)
+    changed->corner = static_cast<TargetCorner>(under_->which);
+  else
+    (under_->which == 0 ? changed->flip_u : changed->flip_v) ^= true;
+  return changed;
+}
+
 bool PatternTool::press(const HandEvent& e) {
   if (e.button != Qt::LeftButton) return false;
   const auto f = frame();
@@ -283,6 +293,23 @@ void PatternTool::add_to(Scene& scene) const {
     scene.points.push_back({tips[n][1], under_ == Handle{Handle::Kind::Arrow, n}
                                             ? PointState::Hovered
                                             : PointState::Plain});
+  }
+  // What a click would make of it, before it is made: the arrows as they would lie then.
+  if (const auto next = clicked()) {
+    auto there = arrows(*next);
+    if (under_->kind == Handle::Kind::Arrow)  // mirrored: that arrow the other way round
+      std::swap(there[under_->which][0], there[under_->which][1]);
+    const bool across =
+        next->corner == TargetCorner::UMaxVMin || next->corner == TargetCorner::UMinVMax;
+    for (std::size_t n = 0; n < 2; ++n) {
+      LineItem arrow{{}, (n == 0) != across ? c.clay : c.water, 2.0F, true};
+      add_piece(arrow.pieces, there[n][0], there[n][1]);
+      add_piece(arrow.pieces, there[n][1],
+                there[n][1] + (there[1 - n][0] - there[1 - n][1]) * 0.15 +
+                    (there[n][0] - there[n][1]) * 0.25);
+      scene.lines.push_back(std::move(arrow));
+      scene.points.push_back({there[n][1], PointState::Partner});
+    }
   }
   const auto all = corners(*f);
   for (std::size_t n = 0; n < 4; ++n) {

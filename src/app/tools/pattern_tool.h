@@ -37,6 +37,8 @@ class PatternTool : public HandTool {
   /// From the corner where tiles begin along u and along v.
   std::array<std::array<Vec3, 2>, 2> arrows(const PatternFrame& f) const;
   std::optional<Handle> under(const QPointF& at) const;
+  /// The frame that a click on the corner or arrow under the hand would give.
+  std::optional<PatternFrame> clicked() const;
   double share_at(const QPointF& at, std::size_t which, double now) const;
   void show(const PatternFrame& changed, const QString& label);
   bool seen(const Vec3& at, std::size_t k, QPointF& on_screen) const;

@@ -333,7 +333,7 @@ SewnBody sewn(const Body& given, double tolerance, int step, Progress& progress)
     for (const TopoDS_Face& f : at_kernel[0].shape.faces) sewing.Add(f);
     Handle(kernel::Stop) stop = new kernel::Stop(progress);
     sewing.Perform(stop->Start());
-    progress.check();
+    stop->check();
     const kernel::History history{[&](const TopoDS_Shape& s) {
                                     TopTools_ListOfShape list;
                                     if (sewing.IsModified(s))

@@ -41,17 +41,19 @@ Vec3 middle_of(const Edge& edge);
 /// A place well inside a kernel face that is a piece of one of ours.
 Vec3 inner_place_of(const TopoDS_Face& piece, const Face& from, Progress& progress);
 
-/// Runs one of the kernel's algorithms that cut a shape with tools, so that Cancel stops it. False when it failed.
+/// Runs one of the kernel's algorithms that cut a shape with tools, so that Cancel stops it, and the limit of time
+/// (Error). False when it failed.
 template <typename Algorithm>
 bool cut_by_kernel(Algorithm& algorithm, const TopTools_ListOfShape& shapes,
-                   const TopTools_ListOfShape& tools, Progress& progress) {
+                   const TopTools_ListOfShape& tools, Progress& progress,
+                   std::chrono::seconds limit = kernel::kTimeLimit) {
   algorithm.SetArguments(shapes);
   algorithm.SetTools(tools);
   algorithm.SetRunParallel(Standard_False);
   algorithm.SetNonDestructive(Standard_True);
-  Handle(kernel::Stop) stop = new kernel::Stop(progress);
+  Handle(kernel::Stop) stop = new kernel::Stop(progress, limit);
   algorithm.Build(stop->Start());
-  progress.check();
+  stop->check();
   return algorithm.IsDone() && !algorithm.HasErrors();
 }
 

@@ -189,7 +189,7 @@ class KernelThickener {
     Handle(kernel::Stop) stop = new kernel::Stop(progress_);
     maker.MakeThickSolidByJoin(given_[0].shape.all, open, mm, 1e-4, BRepOffset_Skin, Standard_False,
                                Standard_False, GeomAbs_Intersection, Standard_False, stop->Start());
-    progress_.check();
+    stop->check();
     if (!maker.IsDone()) throw Error("the offset faces do not meet");
     if (const std::string fault = kernel::faults_of(maker.Shape(), true); !fault.empty())
       throw Error(fault);
@@ -203,7 +203,7 @@ class KernelThickener {
                      GeomAbs_Intersection, Standard_True);
     Handle(kernel::Stop) stop = new kernel::Stop(progress_);
     maker.MakeOffsetShape(stop->Start());
-    progress_.check();
+    stop->check();
     if (!maker.IsDone()) throw Error("the offset faces do not meet");
     if (const std::string fault = kernel::faults_of(maker.Shape(), true); !fault.empty())
       throw Error(fault);

@@ -11,7 +11,8 @@ Document with_materials(Document d) {
   for (const char* words : {"Shell=soft-touch", "Grille=#3B7480, roughness 0.45, coat 0.15",
                             "Knob=roughness 0.4, coat 0.3", "Knob seat=brushed-metal",
                             "Carry loop=woven", "Case lid=roughness 0.5, coat 0.2",
-                            "Foot=translucent", "Foot face 0,0,-39=clay, #3A3632, roughness 0.95", "Badge=brushed-metal", "Grip=soft-touch"})
+                            "Foot=translucent", "Foot face 0,0,-39=clay, #3A3632, roughness 0.95",
+                            "Badge=brushed-metal", "Grip=soft-touch"})
     d = with_material_words(d, words);
   return d;
 }

@@ -93,7 +93,7 @@ inline constexpr float kNoValue = 1e30F;
 
 /// The stretch at each vertex of a form's mesh (subdivision/form_stretch.h), percent; nothing where the form is drawn by its
 /// polygons.
-std::shared_ptr<const DisplayValues> form_stretch_values(const DisplayMesh& mesh);
+std::shared_ptr<const DisplayValues> form_stretch_values(const DisplayMesh& mesh, const Form& form);
 
 /// A place on a drawn surface: which surface of the part, and the shares of its domain.
 struct SurfacePlace {

@@ -238,7 +238,8 @@ void add_points(const PointCloud& cloud, std::size_t most, DisplayMesh& out) {
   }
 }
 
-std::shared_ptr<const DisplayValues> form_stretch_values(const DisplayMesh& mesh) {
+std::shared_ptr<const DisplayValues> form_stretch_values(const DisplayMesh& mesh,
+                                                         const Form& form) {
   std::vector<Vec3> points;
   for (std::size_t v = 0; v + 5 < mesh.vertices.size(); v += 6)
     points.push_back({static_cast<double>(mesh.vertices[v]),
@@ -247,7 +248,7 @@ std::shared_ptr<const DisplayValues> form_stretch_values(const DisplayMesh& mesh
   std::vector<std::array<std::uint32_t, 3>> triangles;
   for (std::size_t k = 0; k + 2 < mesh.indices.size(); k += 3)
     triangles.push_back({mesh.indices[k], mesh.indices[k + 1], mesh.indices[k + 2]});
-  const auto found = form_stretch(points, triangles);
+  const auto found = form_stretch(points, triangles, corner_count(form));
   if (!found) return nullptr;
   auto values = std::make_shared<DisplayValues>();
   for (const double x : found->at_vertices) values->values.push_back(static_cast<float>(x));

@@ -624,7 +624,8 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
       p.map = cache_->map(request.wants.map, entry.mesh, shape, d.limits.pull, progress);
     cache_->cover(d, p);
     if (request.wants.stretch && part->id == a.chosen)
-      if (std::holds_alternative<Form>(*shape)) p.stretch = form_stretch_values(*p.mesh);
+      if (const auto* form = std::get_if<Form>(shape.get()))
+        p.stretch = form_stretch_values(*p.mesh, *form);
     if (request.wants.stretch && a.pattern &&
         (part->id == a.chosen || part->id == a.pattern->on.part))
       p.stretch = stretch_values(*p.mesh, *a.pattern, progress);

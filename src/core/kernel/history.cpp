@@ -1,5 +1,7 @@
 #include "core/kernel/history.h"
 
+#include <fmt/format.h>
+
 #include <BRepCheck_Analyzer.hxx>
 #include <BRep_Tool.hxx>
 #include <TopExp.hxx>
@@ -162,6 +164,16 @@ void give_own_names(Body& body, int step) {
   for (Edge& e : body.edges)
     if (const std::uint64_t n = seen[e.tag]++; n > 0 && e.tag != 0)
       e.tag = make_tag(step, e.tag, 501 + n);
+}
+
+void Stop::check() const {
+  progress_.check();
+  if (late_)
+    throw Error(
+        fmt::format("The B-rep kernel has worked on this for {} s without an end. Give the curves "
+                    "fewer points, "
+                    "move the cut a little, or take a simpler part.",
+                    limit_.count()));
 }
 
 std::string faults_of(const TopoDS_Shape& shape, bool closed) {

@@ -4,6 +4,7 @@
 
 #include <Message_ProgressIndicator.hxx>
 #include <TopTools_ListOfShape.hxx>
+#include <chrono>
 #include <functional>
 #include <span>
 #include <vector>
@@ -69,16 +70,27 @@ Body named_body(const TopoDS_Shape& result, std::span<const Given> given, const 
 /// Of faces, and of edges, that share a name the largest face and the first edge keep it.
 void give_own_names(Body& body, int step);
 
-/// Carries the wish to stop to the kernel's long loops. After the work call check(), which throws Cancelled when they
-/// were left for that.
+/// How long one of the kernel's algorithms may work before it is given up: it would hold up whatever waits for it.
+inline constexpr std::chrono::seconds kTimeLimit{600};
+
+/// Carries the wish to stop to the kernel's long loops, and the limit of time. After the work call check().
 class Stop : public Message_ProgressIndicator {
  public:
-  explicit Stop(Progress& progress) : progress_(progress) {}
-  Standard_Boolean UserBreak() override { return progress_.cancelled(); }
+  explicit Stop(Progress& progress, std::chrono::seconds limit = kTimeLimit)
+      : progress_(progress), limit_(limit), end_(std::chrono::steady_clock::now() + limit) {}
+  Standard_Boolean UserBreak() override {
+    late_ = late_ || std::chrono::steady_clock::now() >= end_;
+    return late_ || progress_.cancelled();
+  }
   void Show(const Message_ProgressScope&, const Standard_Boolean) override {}
+  /// Throws Cancelled, and Error when the limit has passed.
+  void check() const;
 
  private:
   Progress& progress_;
+  std::chrono::seconds limit_;
+  std::chrono::steady_clock::time_point end_;
+  bool late_ = false;
 };
 
 /// What is told from a shape that has neither faults of the kernel's checker nor free edges; empty when nothing is.

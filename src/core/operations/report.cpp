@@ -132,7 +132,7 @@ void report_shape(const Form& form, const ReportOptions& o, Report& r, Progress&
   }
   if (!o.quick) r.crossings = crossings(form, 100'000, progress);
   const TriangleMesh mesh = limit_as_mesh(form, progress);
-  r.form_stretch = form_stretch(mesh.points, mesh.triangles);
+  r.form_stretch = form_stretch(mesh.points, mesh.triangles, corner_count(form));
   if (r.form_stretch) r.form_stretch->at_vertices.clear();
   r.area = area(mesh);
   r.box = box(mesh);

@@ -80,7 +80,22 @@ Outcome LoftOperation::apply(const Shape&, const Inputs& inputs, Progress&) cons
         "No part to go on from is chosen yet. Add the part beside the end section in the "
         "settings.");
   o.onward = onward_from(bodies, neighbour_reach(inputs));
-  return {outward({loft(all, o)}, inputs.step), {}};
+  Surface made = loft(all, o);
+  std::vector<std::string> notes;
+  for (const auto& [kind, last] : {std::pair{begin, false}, {end, true}}) {
+    if (kind != LoftEnd::Tangent || closed) continue;
+    const std::string_view which = last ? "last" : "first";
+    if (const auto angle = end_angle(made, last, o.onward))
+      notes.push_back(fmt::format(
+          "At the {} section it goes on from its neighbour within {:.2f}°{}.", which, *angle,
+          *angle > 0.5 ? "; a section with more points, or one more "
+                         "section near it, brings it closer"
+                       : ""));
+    else
+      notes.push_back(fmt::format(
+          "None of the parts to go on from lies along the {} section, which is free.", which));
+  }
+  return {outward({std::move(made)}, inputs.step), std::move(notes)};
 }
 
 void SweepOperation::suit(const Beginning& b) {

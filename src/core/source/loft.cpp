@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/nurbs/fitted.h"
 
@@ -227,6 +228,24 @@ Surface loft(std::span<const Curve> given, const LoftOptions& options) {
   }
   check(s);
   return s;
+}
+
+std::optional<double> end_angle(const Surface& s, bool last, const Onward& onward) {
+  if (!onward) return std::nullopt;
+  constexpr int kPlaces = 100;
+  std::optional<double> worst;
+  const double v = last ? s.v.last() : s.v.first();
+  for (int k = 0; k < kPlaces; ++k) {
+    const double u = s.u.first() + s.u.length() * (k + 0.5) / kPlaces;
+    const SurfaceDerivatives d = derivatives(s, u, v, 1);
+    if (!(length(d.du()) > 0.0)) continue;
+    const Vec3 along = normalized(d.du());
+    const std::optional<Vec3> wanted = onward(d.p(), along);
+    Vec3 way = (d.dv() - along * dot(d.dv(), along)) * (last ? -1.0 : 1.0);
+    if (!wanted || !(length(way) > 0.0)) continue;
+    worst = std::max(worst.value_or(0.0), degrees_between(way, *wanted));
+  }
+  return worst;
 }
 
 }  // namespace evenclay

@@ -4,6 +4,7 @@
 // (double reflection), from memory.
 #pragma once
 
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -31,6 +32,10 @@ struct LoftOptions {
 /// are laid through in homogeneous form. Throws Error when there are fewer than two sections, when two that
 /// follow each other lie in one place, and when a weight would not stay positive.
 Surface loft(std::span<const Curve> sections, const LoftOptions& options);
+
+/// The greatest angle, degrees, between the way a surface leaves its first (or last) v border and the way `onward` leads there, both
+/// square to the border, at a hundred places. Nothing where no neighbour lies along it.
+std::optional<double> end_angle(const Surface& surface, bool last, const Onward& onward);
 
 /// Control values on `knots` of the spline that takes the values at `places` (one a control point, in order).
 /// values[n * width + c]. Throws Error when there is no such spline.

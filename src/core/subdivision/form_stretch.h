@@ -10,9 +10,10 @@
 
 namespace evenclay {
 
-/// Each quarter of a face is taken for a square of the mean size. Of the map from it to the limit the singular values
-/// σ1 ≥ σ2 are divided by the square's side; stretch is σ1 − 1 and squeeze 1 − σ2, in percent, as of patterns
-/// (pattern/stretch.h).
+/// Each quarter of a side of a face (16 pieces of a quadrangle) is taken for a square of the mean size: a measure of its own,
+/// since around points of other than four faces the map of ever smaller pieces has no limit. Of the map from the square to the piece
+/// the singular values σ1 ≥ σ2 are divided by the square's side; stretch is σ1 − 1 and squeeze 1 − σ2, in percent, as of
+/// patterns (pattern/stretch.h).
 struct FormStretch {
   double worst = 0.0;               ///< the greater of both at the worst place
   double stretch = 0.0;             ///< there
@@ -22,8 +23,11 @@ struct FormStretch {
   std::vector<double> at_vertices;  ///< the greatest of the quadrangles around each vertex
 };
 
-/// Of the limit as triangles, two behind each other for each quadrangle (limit_mesh, LimitPlan). Nothing where they are not.
+/// Of the limit as triangles, two behind each other for each quadrangle, in the order of limit_mesh and LimitPlan, of a form whose
+/// faces have so many `corners` in all. Drawn more coarsely the pieces are what there is. Nothing where they are no such triangles.
 std::optional<FormStretch> form_stretch(std::span<const Vec3> points,
-                                        std::span<const std::array<std::uint32_t, 3>> triangles);
+                                        std::span<const std::array<std::uint32_t, 3>> triangles,
+                                        std::size_t corners);
+std::size_t corner_count(const Form& form);
 
 }  // namespace evenclay

@@ -204,6 +204,9 @@ class LimitRules {
   }
   static std::vector<P> tangents_of(const Ring& r, const FanSector& s, PointRule rule) {
     if (rule == PointRule::Smooth && s.count > 2) return smooth_tangents(r);
+    // Of two faces all around both differences fall to a quarter with each subdivision.
+    if (rule == PointRule::Smooth && s.closed && s.count == 2)
+      return {r.end(0) - r.end(1), r.diagonal(0) - r.diagonal(1)};
     if (rule == PointRule::Crease) return crease_tangents(r, s);
     std::vector<P> all;
     for (std::size_t k = s.first; k <= s.first + s.count; ++k) all.push_back(r.end(k) - r.v);
