@@ -104,13 +104,13 @@ void split_kernels(benchmark::State& state) {
 }
 BENCHMARK(split_kernels)->Name("SplitKernel")->Unit(benchmark::kMillisecond);
 
-// A blend with curvature between the opening of the sheet and a ring above it, made anew as when a neighbour moves.
+// A blend with curvature between two tubes of 10 and 16 mm, made anew as when a neighbour moves.
 void blend_follows(benchmark::State& state) {
   Progress progress;
-  const Body below = with_edges(sheet());
+  const Body below = with_edges(body_of({make_cylinder({}, 10.0, 20.0)}, 8));
   Frame high;
-  high.origin = {0, 0, 40};
-  const Body above = with_edges(body_of({make_cylinder(high, 12.0, 20.0)}, 9));
+  high.origin = {3, 0, 40};
+  const Body above = with_edges(body_of({make_cylinder(high, 16.0, 20.0)}, 9));
   const ChainPair chains = nearest_chains(below, above, false);
   const EdgeChain a(below, chains.a), b(above, chains.b);
   for (auto _ : state)
