@@ -271,7 +271,7 @@ int run_export(const RunOptions& o) {
   const bool failed = complain(d, e);
   std::vector<OutPart> parts;
   for (const Part* p : wanted) parts.push_back(out_part(*p, e.parts.at(p->id).shape));
-  OutOptions options{.chord = o.chord, .text = o.text, .views = o.views};
+  OutOptions options{.chord = o.chord, .angle = o.angle, .text = o.text, .views = o.views};
   for (const auto& [name, unit] :
        {std::pair{"cm", OutUnit::Centimetres}, {"m", OutUnit::Metres}, {"inch", OutUnit::Inches}})
     if (o.unit == name) options.unit = unit;

@@ -19,6 +19,7 @@ struct RunOptions {
   std::string unit = "mm";
   bool text = false, estimate = false, views = false;
   double chord = 0.01;
+  double angle = 0.0;
   std::string size = "1280x800";  ///< of a picture, pixels
   std::string view, from;         ///< a saved view, or degrees about z and above the horizon
   bool transparent = false;

@@ -112,6 +112,11 @@ int main(int argc, char** argv) {
   exporting->add_option("--out", o.out, "file; the ending chooses the format")->required();
   exporting->add_option("--chord", o.chord, "mesh formats: greatest distance from the surface, mm")
       ->check(CLI::Range(1e-5, 10.0));
+  exporting
+      ->add_option(
+          "--angle", o.angle,
+          "mesh formats: by how many degrees the surface may turn within a triangle; 0: any")
+      ->check(CLI::Range(0.0, 90.0));
   exporting->add_option("--unit", o.unit, "of formats that say none")
       ->check(CLI::IsMember({"mm", "cm", "m", "inch"}));
   exporting->add_flag("--text", o.text, "STL as text");

@@ -319,6 +319,14 @@ TEST_CASE("parts are exported from the card, with an estimate before") {
   format->setCurrentIndex(format->findData(".stl"));
   REQUIRE(QTest::qWaitFor([&] { return says->text().contains("triangles"); }, 20000));
   CHECK(child_of<QComboBox>(*card, "export_unit")->isEnabled());
+  // A small angle takes more triangles: the estimate says so before anything is written.
+  auto* angle = child_of<QDoubleSpinBox>(*card, "export_angle");
+  CHECK(angle->text() == "any");
+  const QString any = says->text();
+  angle->setValue(2.0);
+  REQUIRE(QTest::qWaitFor([&] { return says->text().contains("triangles") && says->text() != any; },
+                          20000));
+  angle->setValue(0.0);
   const QTemporaryDir folder;
   const QString one = folder.filePath("shell with space.stl");
   card->write(one);

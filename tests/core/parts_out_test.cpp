@@ -18,9 +18,11 @@
 #include "core/check/measures.h"
 #include "core/cut/edge_edit.h"
 #include "core/exchange/brought_file.h"
+#include "core/exchange/export.h"
 #include "core/exchange/parts_out.h"
 #include "core/nurbs/conics.h"
 #include "core/operations/catalogue.h"
+#include "core/subdivision/sources.h"
 
 using namespace evenclay;
 
@@ -154,6 +156,51 @@ TEST_CASE("meshes of several parts hold the volumes of the parts, in their unit"
   double sum = 0.0;
   for (const double v : f.volumes) sum += v;
   CHECK(sum == Approx((kBall + kRing) / std::pow(25.4, 3)).epsilon(3e-3));
+}
+
+TEST_CASE("an angle keeps triangles small where the shape turns, and only there") {
+  Progress progress;
+  const double r = 20.0, angle = 5.0;
+  const auto longest = [](const TriangleMesh& m) {
+    double most = 0.0;
+    for (const auto& t : m.triangles)
+      for (std::size_t k = 0; k < 3; ++k)
+        most = std::max(most, distance(m.points[t[k]], m.points[t[(k + 1) % 3]]));
+    return most;
+  };
+  // Normals of a ball are its radii: within 5° of each other a side has at most 2 r sin(2.5°).
+  const Shape ball{body_of({make_sphere({}, r)})};
+  const TriangleMesh coarse = mesh_of(ball, Fineness{.chord = 5.0}, progress);
+  const TriangleMesh fine = mesh_of(ball, Fineness{.chord = 5.0, .angle = angle}, progress);
+  const double side = 2.0 * r * std::sin(0.5 * angle * kPi / 180.0);
+  CHECK(longest(coarse) > 2.0 * side);
+  CHECK(longest(fine) <= side * (1.0 + 1e-6));
+  CHECK(longest(fine) > 0.4 * side);  // and not much finer than asked
+  // A tenth of the size turns alike: an angle knows no millimetres.
+  const TriangleMesh small = mesh_of(Shape{body_of({make_sphere({}, 0.1 * r)})},
+                                     Fineness{.chord = 5.0, .angle = angle}, progress);
+  CHECK(longest(small) <= 0.1 * side * (1.0 + 1e-6));
+  // A flat sheet needs no more triangles for it; a cone's tip, where no triangle is small enough, ends the search.
+  const Shape sheet{body_of({make_plane({}, 50, 50, 4, 4, 3, 3)})};
+  CHECK(mesh_of(sheet, Fineness{.chord = 1.0, .angle = 0.5}, progress).triangles.size() ==
+        mesh_of(sheet, Fineness{.chord = 1.0}, progress).triangles.size());
+  const TriangleMesh cone = mesh_of(Shape{body_of({make_cone({}, 10.0, 20.0)})},
+                                    Fineness{.chord = 5.0, .angle = 10.0}, progress);
+  CHECK(cone.triangles.size() >= 36);
+  // A box of faces that meet at right angles: the edges between them do not count.
+  const Shape form{make_box_form({}, {20, 20, 20}, 1, 1, 1, 1)};
+  const TriangleMesh round = mesh_of(form, Fineness{.chord = 5.0, .angle = 4.0}, progress);
+  double least = 1.0;
+  for (const auto& t : round.triangles)
+    for (std::size_t k = 0; k < 3; ++k)
+      least = std::min(least, dot(round.normals[t[k]], round.normals[t[(k + 1) % 3]]));
+  CHECK(least >= std::cos(4.0 * kPi / 180.0));
+  // More than can be written is said.
+  Frame aside;
+  aside.origin = {100, 0, 0};
+  const Shape two{body_of({make_sphere({}, r), make_sphere(aside, r)})};
+  CHECK_THROWS_WITH(mesh_of(two, Fineness{.chord = 5.0, .angle = 0.05}, progress),
+                    Catch::Contains("greater angle"));
 }
 
 TEST_CASE("names, colours and places of parts last in 3MF, glTF and OBJ") {

@@ -555,6 +555,16 @@ TEST_CASE("all visible parts go out together, and the estimate comes before") {
   const Result said = run("export " + file + " --out " + out + " --estimate");
   REQUIRE(said.status == 0);
   CHECK(Json::parse(said.out)["triangles"].get<int>() > 1000);
+  // An angle makes triangles smaller where the surface turns; what is no angle is refused.
+  const auto triangles = [&](const std::string& more) {
+    const Result r =
+        run("export " + file + " --part Shell --chord 1 --out " + out + " --estimate" + more);
+    REQUIRE(r.status == 0);
+    return Json::parse(r.out)["triangles"].get<int>();
+  };
+  CHECK(triangles(" --angle 5") > 2 * triangles(""));
+  CHECK(triangles(" --angle 0") == triangles(""));
+  CHECK(run("export " + file + " --out " + out + " --angle 120").status == 2);
   REQUIRE(run("export " + file + " --out " + out).status == 0);
   CHECK(read_file(out).substr(0, 4) == "glTF");
   CHECK(

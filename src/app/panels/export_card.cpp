@@ -68,6 +68,19 @@ ExportCard::ExportCard(AppModel& model, QWidget* parent) : QDialog(parent), mode
   chord_->setAccessibleName(tr("Within"));
   chord_->setToolTip(tr("How far triangles and lines may leave the shape."));
   form->addRow(tr("Within"), chord_);
+  angle_ = new QDoubleSpinBox(this);
+  angle_->setObjectName("export_angle");
+  angle_->setLocale(QLocale::c());
+  angle_->setRange(0.0, 90.0);
+  angle_->setDecimals(1);
+  angle_->setSingleStep(1.0);
+  angle_->setSuffix(QString::fromUtf8("°"));
+  angle_->setSpecialValueText(tr("any"));
+  angle_->setKeyboardTracking(false);
+  angle_->setAccessibleName(tr("Turning by"));
+  angle_->setToolTip(tr(
+      "By how much the surface may turn within a triangle: small roundings get enough of them."));
+  form->addRow(tr("Turning by"), angle_);
   text_ = new QCheckBox(tr("as text"), this);
   text_->setObjectName("export_text");
   text_->setToolTip(tr("STL that can be read by eye, five times as large."));
@@ -93,7 +106,8 @@ ExportCard::ExportCard(AppModel& model, QWidget* parent) : QDialog(parent), mode
   for (QComboBox* box : {which_, format_, unit_})
     connect(box, &QComboBox::currentIndexChanged, this, &ExportCard::refresh);
   connect(write_, &QPushButton::clicked, this, &ExportCard::ask_and_write);
-  connect(chord_, &QDoubleSpinBox::valueChanged, this, &ExportCard::estimate_soon);
+  for (QDoubleSpinBox* field : {chord_, angle_})
+    connect(field, &QDoubleSpinBox::valueChanged, this, &ExportCard::estimate_soon);
   connect(text_, &QCheckBox::toggled, this, &ExportCard::estimate_soon);
   connect(views_, &QCheckBox::toggled, this, &ExportCard::estimate_soon);
   connect(&model_, &AppModel::chosen_changed, this, &ExportCard::estimate_soon);
@@ -114,6 +128,7 @@ std::string ExportCard::ending() const {
 
 OutOptions ExportCard::options() const {
   return {.chord = chord_->value(),
+          .angle = angle_->value(),
           .unit = static_cast<OutUnit>(unit_->currentIndex()),
           .text = text_->isChecked(),
           .views = views_->isChecked()};
@@ -138,6 +153,7 @@ void ExportCard::refresh() {
   const bool exact = f->ending == ".step" || f->ending == ".iges" || f->ending == ".surface.json";
   unit_->setEnabled(!f->has_unit);
   chord_->setEnabled(!exact);
+  angle_->setEnabled(!exact && (f->takes & kMesh) != 0);
   text_->setEnabled(f->ending == ".stl");
   views_->setEnabled(f->ending == ".svg");
   estimate_soon();

@@ -37,6 +37,7 @@ class ExportCard : public QDialog {
   AppModel& model_;
   QComboBox *which_ = nullptr, *format_ = nullptr, *unit_ = nullptr;
   QDoubleSpinBox* chord_ = nullptr;
+  QDoubleSpinBox* angle_ = nullptr;
   QCheckBox* text_ = nullptr;
   QCheckBox* views_ = nullptr;
   QLabel* says_ = nullptr;

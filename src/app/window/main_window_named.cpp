@@ -395,7 +395,7 @@ bool MainWindow::show_named(const QString& name) {
   }
   if (name == "subdivision") {
     for (const char* part :
-         {"Grille", "Shell", "Dimple tile", "Foot", "Knob", "Knob ring", "Badge"})
+         {"Grille", "Shell", "Dimple tile", "Foot", "Knob", "Knob seat", "Knob ring", "Badge"})
       hide(part);
     choose("Carry loop", 4);
     editor_.set_net_visible(true);

@@ -2,10 +2,15 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <nlohmann/json.hpp>
+#include <numbers>
+#include <span>
 #include <utility>
 
+#include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/body/body_mesh.h"
@@ -23,8 +28,60 @@ std::vector<std::string> export_endings() {
 
 namespace {
 
+// The greatest angle between normals at two corners of a triangle, degrees. Where a border collapses to a pole, as at the tip of
+// a cone, a vertex belongs to a whole fan and has no normal of its own: it is passed over.
+double greatest_turn(std::span<const Vec3> normals,
+                     std::span<const std::array<std::uint32_t, 3>> triangles) {
+  constexpr int kUsual = 8;  // triangles at a vertex of a grid, at most
+  std::vector<int> around(normals.size(), 0);
+  for (const auto& t : triangles)
+    for (const std::uint32_t v : t) ++around[v];
+  double least = 1.0;
+  for (const auto& t : triangles)
+    for (std::size_t k = 0; k < 3; ++k) {
+      const std::uint32_t a = t[k], b = t[(k + 1) % 3];
+      if (around[a] <= kUsual && around[b] <= kUsual)
+        least = std::min(least, dot(normals[a], normals[b]));
+    }
+  return std::acos(std::clamp(least, -1.0, 1.0)) * 180.0 / std::numbers::pi;
+}
+
+template <typename Mesh>
+struct Tried {
+  Mesh mesh;
+  double turn = 0.0;
+  std::size_t triangles = 0;
+};
+
+// Finer chords until the angle is kept, or finer triangles do not help.
+template <typename Make>
+auto within_angle(const Fineness& f, const Make& make) {
+  constexpr std::size_t kMost = 1'500'000;
+  double chord = f.chord;
+  auto best = make(chord);
+  int in_vain = 0;  // forms become finer by whole subdivisions only, four times at once
+  for (int k = 0; k < 12 && f.angle > 0.0 && best.turn > f.angle && in_vain < 2; ++k) {
+    // The turn falls with the root of the chord.
+    const double share = std::clamp(f.angle / best.turn, 0.25, 0.95);
+    chord *= in_vain > 0 ? 0.2 : 0.95 * share * share;
+    auto finer = make(chord);
+    if (finer.triangles > kMost && finer.turn > f.angle)
+      throw Error(fmt::format(
+          "Triangles that turn by at most {:g}° would be more than two million. Choose a greater "
+          "angle.",
+          f.angle));
+    if (finer.turn > 0.97 * best.turn) {
+      ++in_vain;
+      continue;
+    }
+    in_vain = 0;
+    best = std::move(finer);
+  }
+  return std::move(best.mesh);
+}
+
 struct MeshOf {
-  double chord;
+  Fineness fineness;
   Progress& progress;
   TriangleMesh operator()(const TriangleMesh& mesh) const { return mesh; }
   TriangleMesh operator()(const CurveSet&) const {
@@ -32,7 +89,12 @@ struct MeshOf {
   }
   TriangleMesh operator()(const Form& form) const {
     constexpr std::size_t kMost = 8'000'000;
-    return limit_within(form, chord, kMost, progress);
+    return within_angle(fineness, [&](double chord) {
+      TriangleMesh mesh = limit_within(form, chord, kMost, progress);
+      const double turn = greatest_turn(mesh.normals, mesh.triangles);
+      const std::size_t triangles = mesh.triangles.size();
+      return Tried<TriangleMesh>{std::move(mesh), turn, triangles};
+    });
   }
   TriangleMesh operator()(const PointCloud&) const {
     throw Error("Points have no triangles. Export them as .ply or .xyz, or fit a surface first.");
@@ -45,25 +107,43 @@ struct MeshOf {
   }
   TriangleMesh operator()(const Body& body) const {
     std::vector<std::uint32_t> faces;
-    return mesh_of(body, chord, faces, progress);
+    return mesh_of(body, fineness, faces, progress);
   }
 };
 
 }  // namespace
 
 // A whole surface alone has a mesh of its own; joined and trimmed faces share their edges' vertices.
-TriangleMesh mesh_of(const Body& body, double chord, std::vector<std::uint32_t>& faces,
+TriangleMesh mesh_of(const Body& body, const Fineness& fineness, std::vector<std::uint32_t>& faces,
                      Progress& progress) {
   if (body.faces.size() != 1 || body.faces.front().trimmed())
-    return welded(tessellate(body, {.chord = chord}, progress), &faces);
+    return welded(within_angle(fineness,
+                               [&](double chord) {
+                                 Tried<BodyMesh> t{tessellate(body, {.chord = chord}, progress)};
+                                 for (const FaceMesh& f : t.mesh.faces) {
+                                   t.turn = std::max(t.turn, greatest_turn(f.normals, f.triangles));
+                                   t.triangles += f.triangles.size();
+                                 }
+                                 return t;
+                               }),
+                  &faces);
   const Surface& s = *body.faces.front().surface;
-  TriangleMesh mesh = tessellate(s, for_tolerance(s, chord), progress);
+  TriangleMesh mesh = within_angle(fineness, [&](double chord) {
+    TriangleMesh m = tessellate(s, for_tolerance(s, chord), progress);
+    const double turn = greatest_turn(m.normals, m.triangles);
+    const std::size_t triangles = m.triangles.size();
+    return Tried<TriangleMesh>{std::move(m), turn, triangles};
+  });
   faces.assign(mesh.triangles.size(), 0);
   return mesh;
 }
 
+TriangleMesh mesh_of(const Shape& shape, const Fineness& fineness, Progress& progress) {
+  return std::visit(MeshOf{fineness, progress}, shape);
+}
+
 TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress) {
-  return std::visit(MeshOf{chord, progress}, shape);
+  return mesh_of(shape, Fineness{.chord = chord, .angle = 0.0}, progress);
 }
 
 namespace {

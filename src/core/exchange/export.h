@@ -27,8 +27,18 @@ void export_shape(const Shape& shape, const std::filesystem::path& file,
 /// One mesh of the whole shape; surfaces within `chord`. Closed bodies give watertight meshes: joined
 /// faces share the vertices of their common edges.
 TriangleMesh mesh_of(const Shape& shape, double chord, Progress& progress);
+
+/// How finely triangles follow a shape: within `chord` mm, and the shape's normals at two corners of a triangle within `angle`
+/// degrees of each other (0: any), but where no triangle is small enough (at poles of cones, and creases inside a face) and
+/// beyond 256 triangles a span.
+struct Fineness {
+  double chord = 0.01;
+  double angle = 0.0;
+};
+/// Throws Error when the angle would take more than two million triangles.
+TriangleMesh mesh_of(const Shape& shape, const Fineness& fineness, Progress& progress);
 /// The same of a body; `faces` gets the face of each triangle.
-TriangleMesh mesh_of(const Body& body, double chord, std::vector<std::uint32_t>& faces,
+TriangleMesh mesh_of(const Body& body, const Fineness& fineness, std::vector<std::uint32_t>& faces,
                      Progress& progress);
 
 // The single formats, as bytes.

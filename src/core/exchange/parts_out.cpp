@@ -96,21 +96,22 @@ void refuse(const Shape& shape, const OutFormat& format) {
   if ((format.takes & kSkins) != 0) mesh_of_refused(shape);
 }
 
-OutMesh mesh_with_looks(const OutPart& part, double chord, Progress& progress) {
+OutMesh mesh_with_looks(const OutPart& part, const Fineness& fineness, Progress& progress) {
   const auto* body = std::get_if<Body>(part.shape.get());
   if (body == nullptr || part.face_looks.empty())
-    return {&part, mesh_of(*part.shape, chord, progress)};
+    return {&part, mesh_of(*part.shape, fineness, progress)};
   std::vector<std::uint32_t> faces;
-  OutMesh m{&part, mesh_of(*body, chord, faces, progress)};
+  OutMesh m{&part, mesh_of(*body, fineness, faces, progress)};
   const std::vector<int> looks = looks_of_faces(*body, part.face_looks);
   for (const std::uint32_t face : faces) m.looks.push_back(looks[face]);
   return m;
 }
 
-std::vector<OutMesh> meshes_of(std::span<const OutPart> parts, double chord, Progress& progress) {
+std::vector<OutMesh> meshes_of(std::span<const OutPart> parts, const OutOptions& o,
+                               Progress& progress) {
   std::vector<OutMesh> meshes;
   for (std::size_t k = 0; k < parts.size(); ++k) {
-    meshes.push_back(mesh_with_looks(parts[k], chord, progress));
+    meshes.push_back(mesh_with_looks(parts[k], {o.chord, o.angle}, progress));
     progress.report(0.8 * static_cast<double>(k + 1) / static_cast<double>(parts.size()));
   }
   return meshes;
@@ -317,7 +318,7 @@ std::string drawing_of(std::span<const OutPart> parts, const OutOptions& o, Prog
   std::vector<OutPart> skins;
   for (const OutPart& p : parts)
     if (!std::holds_alternative<CurveSet>(*p.shape)) skins.push_back(p);
-  return to_drawing(meshes_of(skins, o.chord, progress), lines_out(parts, o.chord, true), progress);
+  return to_drawing(meshes_of(skins, o, progress), lines_out(parts, o.chord, true), progress);
 }
 
 }  // namespace
@@ -360,7 +361,7 @@ std::vector<std::string> export_parts(std::span<const OutPart> parts,
         left_out.push_back(p.name);
       else
         skins.push_back(p);
-    const std::vector<OutMesh> meshes = meshes_of(skins, o.chord, progress);
+    const std::vector<OutMesh> meshes = meshes_of(skins, o, progress);
     if (ending == ".obj") {
       write_obj(meshes, scale, file);
       return left_out;
@@ -391,7 +392,7 @@ OutEstimate estimate(std::span<const OutPart> parts, const std::filesystem::path
     for (const OutPart& p : fit) e.bytes += std::get<PointCloud>(*p.shape).points.size() * 24;
     return e;
   }
-  for (const OutMesh& m : meshes_of(fit, o.chord, progress)) {
+  for (const OutMesh& m : meshes_of(fit, o, progress)) {
     e.triangles += m.mesh.triangles.size();
     const std::size_t t = m.mesh.triangles.size(), v = m.mesh.points.size();
     if (format.ending == ".stl")

@@ -28,6 +28,7 @@ double millimetres_of(OutUnit unit);
 
 struct OutOptions {
   double chord = 0.01;  ///< mm; greatest distance of triangles and polylines from the shapes
+  double angle = 0.0;  ///< degrees by which the shape may turn within a triangle (Fineness); 0: any
   OutUnit unit = OutUnit::
       Millimetres;     ///< of formats that say none: STL, OBJ, PLY, XYZ, DXF; others say theirs
   bool text = false;   ///< STL as text
