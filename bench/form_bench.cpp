@@ -7,6 +7,9 @@
 #include <memory>
 
 #include "core/display/form_plans.h"
+#include "core/document/evaluator.h"
+#include "core/operations/catalogue.h"
+#include "core/operations/form_edits.h"
 #include "core/operations/form_picks.h"
 #include "core/operations/shaped_points.h"
 #include "core/subdivision/limit_plan.h"
@@ -180,5 +183,67 @@ void DragOfLargeForm(benchmark::State& state) {
   }
 }
 BENCHMARK(DragOfLargeForm)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// A modelling session of 200 edits: every fourth crosses an edge by a loop, the others crease one, each picked by name in what
+// the steps before have made.
+Document session(PartId& part) {
+  const Added box = with_part({}, "Form", make_operation("form_box"));
+  part = box.part;
+  Document d = box.document;
+  Evaluator evaluator;
+  Progress quiet;
+  for (int k = 0; k < 200; ++k) {
+    const ShapePtr shape = evaluator.evaluate(d, quiet, {part}).parts.at(part).shape;
+    const Form& form = std::get<Form>(*shape);
+    const auto& edges = links_of(form)->topology.edges;
+    const FormEdge edge = edges[static_cast<std::size_t>(7 * k) % edges.size()].points;
+    const Pick pick{PickKind::Edge, edge_tag(form, edge),
+                    (form.points[edge[0]] + form.points[edge[1]]) * 0.5};
+    if (k % 4 == 0 && form.faces.size() < 2000) {
+      auto loop = std::make_shared<InsertLoopOperation>();
+      loop->edges = {pick};
+      d = with_step(d, part, loop).document;
+    } else {
+      auto crease = std::make_shared<CreaseOperation>();
+      crease->edges = {pick};
+      crease->sharpness = 0.5 * (k % 7);
+      d = with_step(d, part, crease).document;
+    }
+  }
+  return d;
+}
+
+void SessionReplayed(benchmark::State& state) {
+  PartId part = 0;
+  const Document d = session(part);
+  Progress quiet;
+  std::size_t faces = 0;
+  for (auto _ : state) {
+    Evaluator evaluator;  // nothing kept
+    const ShapePtr shape = evaluator.evaluate(d, quiet, {part}).parts.at(part).shape;
+    faces = std::get<Form>(*shape).faces.size();
+  }
+  state.counters["faces"] = static_cast<double>(faces);
+}
+BENCHMARK(SessionReplayed)->Unit(benchmark::kMillisecond);
+
+// The step in the middle changed: what lies below is kept.
+void SessionChanged(benchmark::State& state) {
+  PartId part = 0;
+  Document d = session(part);
+  Evaluator evaluator;
+  Progress quiet;
+  evaluator.evaluate(d, quiet, {part});
+  const StepId middle = find_part(d, part)->steps[100].id;
+  int n = 0;
+  for (auto _ : state) {
+    auto crease = std::make_shared<CreaseOperation>(
+        dynamic_cast<const CreaseOperation&>(*find_step(d, middle)->operation));
+    crease->sharpness = 0.01 * (1 + n++ % 500);
+    d = with_operation(d, middle, crease);
+    benchmark::DoNotOptimize(evaluator.evaluate(d, quiet, {part}).parts.at(part).shape.get());
+  }
+}
+BENCHMARK(SessionChanged)->Unit(benchmark::kMillisecond);
 
 }  // namespace
