@@ -12,6 +12,8 @@
 namespace evenclay {
 
 /// What the layers read.
+class LookRuns;
+
 struct LayerInput {
   const AppModel& model;
   const PointEditor& editor;
@@ -22,7 +24,7 @@ struct LayerInput {
 };
 
 /// Meshes, curves and edges of all visible parts, with the look's values.
-void add_parts(Scene& scene, const LayerInput& in);
+void add_parts(Scene& scene, const LayerInput& in, LookRuns& looks);
 /// Reference pictures of all visible parts, as far as they are read, and the frame of the chosen one.
 void add_pictures(Scene& scene, const LayerInput& in, PictureStore& store);
 /// Legs and points of the net that can be shaped.

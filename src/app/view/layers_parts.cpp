@@ -3,8 +3,8 @@
 
 #include "app/look/colours.h"
 #include "app/view/layers.h"
+#include "app/view/look_runs.h"
 #include "core/check/watch.h"
-#include "core/display/look_ranges.h"
 
 namespace evenclay {
 
@@ -63,10 +63,10 @@ std::shared_ptr<const DisplayValues> values_of(const LayerInput& in, PartId part
 }
 
 // Faces that look otherwise than their part.
-std::vector<MeshItem::Run> runs_of(const Part& part, const DisplayPart& drawn) {
+std::vector<MeshItem::Run> runs_of(const Part& part, const DisplayPart& drawn, LookRuns& looks) {
   std::vector<MeshItem::Run> runs;
   if (part.face_looks.empty() || !drawn.mesh || !drawn.shape) return runs;
-  for (const LookRange& r : look_ranges(*drawn.mesh, *drawn.shape, part.face_looks)) {
+  for (const LookRange& r : looks.of(part, drawn)) {
     const FaceLook look = r.look < 0 ? FaceLook{{}, part.look.colour, part.material}
                                      : part.face_looks[static_cast<std::size_t>(r.look)];
     runs.push_back({r.first, r.count, QColor::fromRgb(look.colour), look.material});
@@ -103,7 +103,7 @@ bool add_tile(Scene& s, const LayerInput& in) {
 
 }  // namespace
 
-void add_parts(Scene& s, const LayerInput& in) {
+void add_parts(Scene& s, const LayerInput& in, LookRuns& looks) {
   if (add_tile(s, in)) return;
   s.look = in.settings.look;
   const Box3 box = box_of_all(in.model);
@@ -146,7 +146,7 @@ void add_parts(Scene& s, const LayerInput& in) {
                   static_cast<float>(behind * box.size()),
                   values_of(in, part.id, found->second),
                   part.material,
-                  runs_of(part, found->second)};
+                  runs_of(part, found->second, looks)};
     if (!item.runs.empty()) item.small = item.mesh;  // a thinned one no longer knows its faces
     s.meshes.push_back(std::move(item));
   }

@@ -313,7 +313,7 @@ LayerInput ModelView::layer_input() const {
 Scene ModelView::scene() const {
   Scene s;
   const LayerInput in = layer_input();
-  add_parts(s, in);
+  add_parts(s, in, look_runs_);
   add_pictures(s, in, *pictures_);
   add_combs(s, in);
   for (const auto& tool : tools_) tool->add_to(s);

@@ -10,6 +10,7 @@
 
 #include "app/tools/drag_tool.h"
 #include "app/view/layers.h"
+#include "app/view/look_runs.h"
 #include "app/view/refiner.h"
 #include "app/view/renderer.h"
 #include "app/view/typed_field.h"
@@ -138,6 +139,7 @@ class ModelView : public QOpenGLWidget {
   PictureStore* pictures_ = nullptr;
   PictureTool* picture_tool_ = nullptr;
   const HandleTool* handles_ = nullptr;
+  mutable LookRuns look_runs_;
   QTimer* rest_ = nullptr;  // runs out when the hand has rested
   QElapsedTimer frame_;     // since the frame that is being drawn was begun
   Viewports views_;

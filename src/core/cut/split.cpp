@@ -52,13 +52,13 @@ class Splitting {
 
   Split run() {
     cut(first_, given_[0].shape.all, sides_.band(strip_.first));
-    Side whole{&first_, kernel::history_of(first_), first_.Shape(), {}};
+    Side whole{kernel::history_of(first_), first_.Shape(), {}};
     const bool separated = gather(whole);
     if (strip_.empty()) return separated ? result({whole}) : refuse();
     // Each border of the strip cuts the part by itself, and gives the pieces on its far side. Together, or one after the
     // other, the kernel looks for where the two borders, which run beside each other all along, would meet: for minutes.
     cut(second_, given_[0].shape.all, sides_.band(-strip_.second));
-    Side beyond{&second_, kernel::history_of(second_), second_.Shape(), {}};
+    Side beyond{kernel::history_of(second_), second_.Shape(), {}};
     const bool too = gather(beyond);
     std::erase_if(whole.pieces, [&](const Piece& p) { return p.side < strip_.first; });
     std::erase_if(beyond.pieces, [&](const Piece& p) { return p.side > -strip_.second; });
@@ -66,14 +66,13 @@ class Splitting {
       return result({whole, beyond});
     // A cut that does not go all the way through leaves pieces that are on both sides.
     cut(after_, first_.Shape(), sides_.band(-strip_.second));
-    Side both{&after_, kernel::one_behind_other(first_, after_), after_.Shape(), {}};
+    Side both{kernel::one_behind_other(first_, after_), after_.Shape(), {}};
     return gather(both) ? result({both}) : refuse();
   }
 
  private:
   // What one cut, or two, have left.
   struct Side {
-    BRepAlgoAPI_Splitter* splitter;
     kernel::History history;
     TopoDS_Shape shape;
     std::vector<Piece> pieces;

@@ -48,12 +48,6 @@ Document with_face_look(const Document& document, PartId part, const FaceLook& l
   return d;
 }
 
-Document without_face_looks(const Document& document, PartId part) {
-  Document d = document;
-  part_of(d, part).face_looks.clear();
-  return d;
-}
-
 Document without_face_look(const Document& document, PartId part, const Body& body,
                            std::size_t face) {
   Document d = document;

@@ -19,8 +19,7 @@ std::vector<int> looks_of_faces(const Body& body, std::span<const FaceLook> look
 /// no face, or a share of the material is not in 0..1.
 Document with_face_look(const Document& document, PartId part, const FaceLook& look);
 
-/// Takes every look away that leads to the face, or, with no face, all of the part: they look as the part does again.
-Document without_face_looks(const Document& document, PartId part);
+/// Takes every look away that leads to the face, so that it looks as the part does again.
 Document without_face_look(const Document& document, PartId part, const Body& body,
                            std::size_t face);
 
