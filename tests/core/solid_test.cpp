@@ -108,6 +108,24 @@ TEST_CASE("what cannot be combined is refused with a sentence") {
   CHECK(combined(a, std::vector{far}, Combine::Unite, 0.01, 3, progress).shells == 2);
 }
 
+TEST_CASE("faces without area are refused before the kernel searches them, with their place") {
+  const Body solid = box({0, 0, 0}, {10, 10, 10}, 1);
+  Surface point = make_plane({}, 10, 10, 3, 3, 2, 2);
+  Surface line = point;
+  for (Vec3& p : point.points.values()) p = {1, 2, 3};
+  for (Vec3& p : line.points.values()) p = {p.x, 2.0 * p.x + 4.0, 0.5 * p.x - 1.0};
+  for (const Surface& s : {point, line}) {
+    const Body flat = body_of({s}, 2);
+    for (const auto& [a, b] : {std::pair{solid, flat}, std::pair{flat, solid}})
+      CHECK_THROWS_WITH(combined(a, std::vector{b}, Combine::Unite, 1e-3, 5, progress),
+                        Contains("A face at (") && Contains("has no area"));
+    CHECK_THROWS_WITH(refuse_collapsed(flat), Contains("move its points apart"));
+  }
+  // A sheet bent by less than a hair has some.
+  for (Vec3& p : line.points.values()) p.z += 1e-5 * p.y * p.y;
+  CHECK_NOTHROW(refuse_collapsed(body_of({line}, 2)));
+}
+
 TEST_CASE("an open skin loses what lies in a solid") {
   const Body sheet = body_of({make_plane({}, 40.0, 40.0, 2, 2, 1, 1)}, 1);
   const Combined c =

@@ -1,5 +1,4 @@
 // Drives the headless runner as a user would: by its command line.
-#define CATCH_CONFIG_MAIN
 #include "run_support.h"
 
 #include <array>

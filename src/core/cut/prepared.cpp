@@ -11,7 +11,37 @@
 
 namespace evenclay {
 
+constexpr double kCollapsed = 1e-7;  // mm; the kernel takes such points for one
+
+namespace {
+
+// How far points stray from one straight line: from the line between the one farthest from the first, and the first.
+double stray_of(const std::vector<Vec3>& points) {
+  const Vec3& from = points.front();
+  Vec3 way;
+  for (const Vec3& p : points)
+    if (length(p - from) > length(way)) way = p - from;
+  const Vec3 along = length(way) > 0.0 ? way / length(way) : Vec3{};
+  double stray = 0.0;
+  for (const Vec3& p : points)
+    stray = std::max(stray, length(p - from - along * dot(p - from, along)));
+  return stray;
+}
+
+}  // namespace
+
+void refuse_collapsed(const Body& body) {
+  for (const Face& f : body.faces)
+    if (const auto& points = f.surface->points.values(); stray_of(points) < kCollapsed)
+      throw Error(
+          fmt::format("A face {} has no area: its control points lie in one place or on one line. "
+                      "Take it out, or move its points "
+                      "apart.",
+                      place_words(points.front())));
+}
+
 kernel::Given given_to_kernel(const Body& body) {
+  refuse_collapsed(body);
   return {&body, kernel::to_kernel(body)};
 }
 
@@ -33,6 +63,7 @@ std::string reason_of(const std::exception& error) {
 }
 
 void need_closed(const Body& body, std::string_view what) {
+  refuse_collapsed(body);
   const Body with = with_edges(body);
   const Topology t = topology(with);
   if (t.closed) return;

@@ -12,11 +12,16 @@
 
 namespace evenclay {
 
-/// The body in the kernel, which has all borders as edges (with_edges). `body` must outlive the result.
+/// The body in the kernel, which has all borders as edges (with_edges). `body` must outlive the result. Throws Error
+/// as refuse_collapsed does.
 kernel::Given given_to_kernel(const Body& body);
 
+/// Throws Error with the place of a face whose control points all lie on one straight line: the kernel's algorithms
+/// search for minutes on what has no area.
+void refuse_collapsed(const Body& body);
+
 /// Throws Error naming `what` ("The part", "The part that cuts") when the body does not bound a volume: how many of
-/// its edges are open, and where the longest is.
+/// its edges are open, and where the longest is; or as refuse_collapsed does.
 void need_closed(const Body& body, std::string_view what);
 
 /// What keeps a finished body from being used: as a sentence's end, empty when it is sound by our own check and the

@@ -74,7 +74,10 @@ class BodySides : public SplitSides {
     BRep_Builder builder;
     TopoDS_Compound all;
     builder.MakeCompound(all);
-    for (const Body& b : bodies_) builder.Add(all, kernel::to_kernel(with_edges(b)).all);
+    for (const Body& b : bodies_) {
+      refuse_collapsed(b);
+      builder.Add(all, kernel::to_kernel(with_edges(b)).all);
+    }
     return all;
   }
 

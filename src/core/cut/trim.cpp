@@ -110,6 +110,7 @@ class Trimmer {
   }
 
   Trimmed run(std::span<const Curve> curves) {
+    refuse_collapsed(body_);
     const kernel::KernelBody given = kernel::to_kernel(body_);
     BRepAlgoAPI_Splitter splitter;
     TopTools_ListOfShape arguments, tools;

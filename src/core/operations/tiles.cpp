@@ -171,6 +171,8 @@ Outcome DiagonalTileOperation::apply(const Shape& before, const Inputs& inputs,
     throw Error("Take the counts without their common factor: 1 and 1 instead of 2 and 2.");
   const TriangleMesh mesh = tile_mesh(before, 6, progress);
   const PatternBase base = base_of(mesh);
+  if (!(std::min(base.length_x, base.length_y) > 0.0))
+    throw Error("The tile covers no area seen from above. Lay it flat on the ground plane.");
   if (std::abs(base.length_x - base.length_y) > 1e-3 * base.length_x)
     throw Error(
         fmt::format("Only a square tile has a square that repeats when it is turned; this one is "
