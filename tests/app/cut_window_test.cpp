@@ -80,17 +80,17 @@ TEST_CASE("points of a cut shell are dragged and the opening goes with them") {
   // Without the lid and the wall, which come after the opening.
   Document d = w.window.model().document();
   const PartId shell = find_part(d, std::string_view("Shell"))->id;
-  while (find_part(d, shell)->steps.size() > 5)
+  while (find_part(d, shell)->steps.size() > 6)
     d = without_step(d, find_part(d, shell)->steps.back().id);
   w.window.model().commit(d, "Without wall", {});
   w.settle();
-  w.choose("Shell", 4);
+  w.choose("Shell", 5);
   REQUIRE(shown(w).faces[0].trimmed());
   const Box3 before = drawn(w, "Shell")->box;
   w.window.editor().pick({{0, 0, 6}, {0, 5, 6}});
   REQUIRE(w.window.editor().move_by({MoveDirection::Z, 6.0, {}}));
   w.settle();
-  CHECK(find_part(w.window.model().document(), std::string_view("Shell"))->steps.size() == 6);
+  CHECK(find_part(w.window.model().document(), std::string_view("Shell"))->steps.size() == 7);
   REQUIRE(shown(w).faces[0].trimmed());
   for (const Edge& e : shown(w).edges) CHECK(e.gap < 1e-3);
   CHECK(drawn(w, "Shell")->box.max.z > before.max.z + 0.2);

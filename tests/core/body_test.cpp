@@ -5,21 +5,29 @@
 #include <BRepAlgoAPI_Fuse.hxx>
 #include <BRepCheck_Analyzer.hxx>
 #include <BRepGProp.hxx>
+#include <BRepMesh_IncrementalMesh.hxx>
 #include <BRepPrimAPI_MakeBox.hxx>
 #include <BRepPrimAPI_MakeCone.hxx>
 #include <BRepPrimAPI_MakeCylinder.hxx>
 #include <BRepPrimAPI_MakeSphere.hxx>
 #include <BRepPrimAPI_MakeTorus.hxx>
+#include <BRep_Tool.hxx>
 #include <GProp_GProps.hxx>
+#include <Poly_Triangulation.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopoDS.hxx>
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <limits>
 #include <numbers>
+#include <random>
 #include <set>
 
 #include "core/base/error.h"
 #include "core/body/body_mesh.h"
 #include "core/body/cell_polygons.h"
 #include "core/body/edge_points.h"
+#include "core/body/grid_lines.h"
 #include "core/body/projector.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
@@ -174,6 +182,111 @@ TEST_CASE("triangles of joined bodies are watertight and near enough") {
     }
     CHECK(worst <= chord * 1.0001);
   }
+}
+
+namespace {
+
+// Sheets that bend every way: waves, a saddle, and nets moved by chance; some with an opening.
+std::vector<Body> bent_sheets() {
+  std::vector<Body> all;
+  std::mt19937 random(20);
+  const auto below = [&](double most) { return most * (static_cast<double>(random()) / 4294967296.0); };
+  Progress progress;
+  for (int n = 0; n < 18; ++n) {
+    const int u = n % 3 == 0 ? 14 : 5 + n % 4, v = n % 3 == 0 ? 14 : 5 + n % 5;
+    Surface s = make_plane({}, 100, 80, u, v, 2 + n % 2, 2 + n % 3);
+    const double a = 0.2 + below(0.6), b = 0.2 + below(0.6);
+    for (int i = 0; i < u; ++i)
+      for (int j = 0; j < v; ++j) {
+        Vec3& p = s.points(i, j);
+        p.z = n % 3 == 0 ? 6.0 * std::sin(a * i + b * j)
+                         : (n % 3 == 1 ? below(16.0) - 8.0 : 0.02 * p.x * p.y);
+      }
+    Body body = body_of({s}, 1);
+    if (n % 2 == 1) {
+      std::vector<Vec3> ring;
+      for (int k = 0; k < 40; ++k) {
+        const double at = 2.0 * std::numbers::pi * k / 40, r = 20.0 + below(6.0);
+        ring.push_back({r * std::cos(at), r * std::sin(at), 0.0});
+      }
+      const std::vector<Curve> curves{make_curve(ring, 3, true)};
+      body = trim(body, curves, {.step = 2}, progress).body;
+    }
+    all.push_back(std::move(body));
+  }
+  return all;
+}
+
+std::size_t kernel_triangles(const Body& body, double chord) {
+  const TopoDS_Shape shape = kernel::to_kernel(body).all;
+  const BRepMesh_IncrementalMesh mesh(shape, chord, Standard_False, 20.0, Standard_False);
+  std::size_t count = 0;
+  for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) {
+    TopLoc_Location at;
+    count += static_cast<std::size_t>(
+        BRep_Tool::Triangulation(TopoDS::Face(e.Current()), at)->NbTriangles());
+  }
+  return count;
+}
+
+}  // namespace
+
+TEST_CASE(
+    "triangles keep to the chord however a sheet bends, with at most twice the kernel's mesher") {
+  std::size_t ours = 0, kernels = 0;
+  for (const Body& body : bent_sheets()) {
+    const double chord = 1e-3 * size(body);
+    const TriangleMesh mesh = mesh_of_body(body, chord);
+    const SurfaceProjector projector(*body.faces[0].surface);
+    double worst = 0.0;
+    for (const auto& t : mesh.triangles) {
+      const Vec3 a = mesh.points[t[0]], b = mesh.points[t[1]], c = mesh.points[t[2]];
+      for (const Vec3& p : {(a + b + c) / 3.0, (a + b) * 0.5, (b + c) * 0.5, (c + a) * 0.5,
+                            (a + a + b + c) * 0.25, (a + b + b + c) * 0.25})
+        worst = std::max(worst, projector.closest(p).distance);
+    }
+    CHECK(worst <= chord);
+    ours += mesh.triangles.size();
+    kernels += kernel_triangles(body, chord);
+  }
+  INFO(ours << " and " << kernels);
+  CHECK(ours <= 2 * kernels);
+}
+
+TEST_CASE("lines across a direction are as few as the strips allow, and no cell is wider") {
+  const Strips strips{{0.0, 1.0, 2.0, 4.0}, {1, 0, 0, 1}};
+  const auto widest = [](const std::vector<double>& ends) {
+    double from = 0.0, most = 0.0;
+    for (const double end : ends) {
+      most = std::max(most, end - from);
+      from = end;
+    }
+    return most;
+  };
+  // One width everywhere: the length over it, rounded up, all alike.
+  const LinePlacer even(strips, {0.75, 0.75, 0.75});
+  const std::vector<double> six = even.between(0.0, 4.0);
+  REQUIRE(six.size() == 6);
+  for (int k = 0; k < 6; ++k)
+    CHECK(six[static_cast<std::size_t>(k)] == Approx((k + 1) * 4.0 / 6.0));
+  CHECK(even.count(0.0, 4.0) == 6);
+  // What is flat is crossed in one, knots and all.
+  const double far = std::numeric_limits<double>::infinity();
+  CHECK(LinePlacer(strips, {far, far, far}).between(0.0, 4.0) == std::vector<double>{4.0});
+  CHECK(LinePlacer(strips, {1.5, 2.0, 2.0}).count(0.0, 4.0) == 3);
+  // A narrow strip holds back the cells that reach into it, and no others.
+  const LinePlacer narrow(strips, {2.0, 0.25, 2.0});
+  const std::vector<double> ends = narrow.between(0.0, 4.0);
+  CHECK(ends.back() == 4.0);
+  CHECK(ends.size() == 6);  // 1, four quarters, 2
+  CHECK(widest(ends) <= 2.0);
+  double from = 0.0;
+  for (const double end : ends) {
+    if (end > 1.0 + 1e-9 && from < 2.0 - 1e-9) CHECK(end - from <= 0.25 + 1e-9);
+    from = end;
+  }
+  // Nothing needs more than 4096 cells.
+  CHECK(LinePlacer(strips, {1e-9, 1e-9, 1e-9}).count(0.0, 4.0) == 4096);
 }
 
 TEST_CASE("bodies go to the kernel and come back valid") {

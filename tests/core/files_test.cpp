@@ -289,7 +289,8 @@ TEST_CASE("STL read back by Assimp is the watertight closed shell") {
     mesh.triangles.push_back(t);
   }
   CHECK(check_edges(mesh).watertight());
-  CHECK(volume(mesh) == Approx(volume(s)).epsilon(1e-3));
+  // A skin that lies within the chord of another encloses at most chord × area more or less.
+  CHECK(std::abs(volume(mesh) - volume(s)) < 0.05 * area(s));
   CHECK(deviation(mesh, s, progress).max <= 0.051);
 }
 

@@ -14,6 +14,7 @@
 #include <sstream>
 
 #include "core/base/error.h"
+#include "core/check/measures.h"
 #include "core/exchange/brought_file.h"
 #include "core/exchange/export.h"
 #include "core/mesh/tessellate.h"
@@ -23,6 +24,7 @@
 #include "core/pattern/flow.h"
 #include "core/scan/clip.h"
 #include "core/scan/fit_scan.h"
+#include "core/scan/mesh_convert.h"
 
 using namespace evenclay;
 
@@ -185,4 +187,22 @@ TEST_CASE(
   const ScanFit again = fit_scan(shuffled.points, plan, progress);
   CHECK(again.mean == Approx(fit.mean).margin(1e-9));
   CHECK(distance(evaluate(again.surface, 0.3, 0.6), evaluate(fit.surface, 0.3, 0.6)) < 1e-7);
+}
+
+TEST_CASE("the bunny converted to surfaces lies near its triangles and has about their area") {
+  const auto k = known("bunny");
+  if (!k) return;
+  Progress progress;
+  TriangleMesh bunny = k->mesh;
+  const double size = box(bunny).size();
+  for (Vec3& p : bunny.points) p = p * (150.0 / size);
+  const MeshConverted c =
+      converted(bunny, {10, 10, 60.0 * std::numbers::pi / 180.0, 0.0005, 3}, progress);
+  check(c.body);
+  double skin = 0.0;
+  for (const Face& f : c.body.faces) skin += area(f, progress);
+  const double known_area = k->measures["area"].get<double>() * std::pow(150.0 / size, 2);
+  CHECK(c.body.faces.size() < 60);
+  CHECK(std::abs(skin - known_area) < 600.0);
+  CHECK(c.mean < 0.1);
 }

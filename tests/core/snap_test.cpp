@@ -138,7 +138,8 @@ TEST_CASE("a line that cannot be done says what it could be") {
   CHECK_THROWS_WITH(edited(d, "Shell", {"pick all", "weight -1"}), Contains("0.01 to 100"));
   CHECK_THROWS_WITH(edited(d, "Shell", {"pick named nose"}), Contains("nose"));
   CHECK_THROWS_WITH(edited(d, "Shell", {"hold u_middle tangent"}), Contains("hold_u_middle"));
-  CHECK_THROWS_WITH(edited(d, "Shell", {"symmetry yz"}), Contains("not symmetric"));
+  CHECK_THROWS_WITH(edited(d, "Shell", {"pick [1,4]", "move y 3", "symmetry yz"}),
+                    Contains("not symmetric"));
   CHECK_THROWS_WITH(edited(d, "Shell", {"pick [0,4]", "level mean"}), Contains("at least 3"));
   CHECK_THROWS_WITH(edited(d, "Grille", {"pick all"}), Contains("mesh"));
 }

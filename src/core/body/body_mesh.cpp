@@ -11,12 +11,19 @@
 #include "core/base/parallel.h"
 #include "core/body/cell_polygons.h"
 #include "core/body/edge_points.h"
+#include "core/body/grid_lines.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
 
 namespace evenclay {
 
 namespace {
+
+// Inside a triangle whose three sides leave the surface alike it is a third farther away than they are; sides on edges may
+// not take all of the chord.
+constexpr double kEdgeShare = 0.7;
+// Cells that borders cut are not always halved along the better diagonal, and the bend is looked at in places only.
+constexpr double kLineShare = 0.83;
 
 // --- points on edges ----------------------------------------------------------------------------------
 
@@ -28,41 +35,29 @@ struct EdgePoints {
 
 // --- the grid of a face -------------------------------------------------------------------------------
 
-// Distinct knots inside (low, high), for closed directions one turn on as well, with both ends.
-std::vector<double> strips(const KnotVector& k, double low, double high) {
-  std::vector<double> result{low};
-  for (const int turn : {-1, 0, 1}) {
-    if (turn != 0 && !k.periodic) continue;
-    for (const double t : breakpoints(k)) {
-      const double x = t + turn * k.length();
-      if (x > result.back() + 1e-9 * k.length() && x < high - 1e-9 * k.length())
-        result.push_back(x);
-    }
-  }
-  result.push_back(high);
-  return result;
-}
-
-// Greatest bend of each strip of u and of v across the surface.
+// The bend of a surface: the parts along its normal of its second derivatives. `u` and `v` are the greatest of duu and
+// dvv in each strip of u and of v, `mixed_u` and `mixed_v` of duv.
 struct Bend {
-  std::vector<double> u, v;
-  double mixed = 0.0;
+  std::vector<double> u, v, mixed_u, mixed_v;
   double speed_u = 0.0, speed_v = 0.0;  // greatest lengths of the first derivatives
 };
 
 Bend bend_of(const SurfaceEvaluator& s, const std::vector<double>& us,
              const std::vector<double>& vs) {
   const std::size_t nu = us.size() - 1, nv = vs.size() - 1;
-  Bend bend{std::vector<double>(nu, 0.0), std::vector<double>(nv, 0.0), 0.0, 0.0, 0.0};
-  const int per = nu * nv > 600 ? 1 : 3;
+  Bend bend;
+  bend.u = bend.mixed_u = std::vector<double>(nu, 0.0);
+  bend.v = bend.mixed_v = std::vector<double>(nv, 0.0);
+  const int per = nu * nv > 600 ? 1 : (nu * nv > 200 ? 4 : 5);
+  const double apart = per == 1 ? 0.0 : 0.996 / (per - 1);
+  const double begin = per == 1 ? 0.5 : 0.002;
   std::vector<Parameter> at;
   std::vector<std::array<std::size_t, 2>> strip;
   for (std::size_t i = 0; i < nu; ++i)
     for (std::size_t j = 0; j < nv; ++j)
       for (int a = 0; a < per; ++a)
         for (int b = 0; b < per; ++b) {
-          const double x = per == 1 ? 0.5 : 0.02 + 0.48 * a;
-          const double y = per == 1 ? 0.5 : 0.02 + 0.48 * b;
+          const double x = begin + apart * a, y = begin + apart * b;
           at.push_back({us[i] + (us[i + 1] - us[i]) * x, vs[j] + (vs[j + 1] - vs[j]) * y});
           strip.push_back({i, j});
         }
@@ -71,9 +66,12 @@ Bend bend_of(const SurfaceEvaluator& s, const std::vector<double>& us,
   for (std::size_t k = 0; k < at.size(); ++k) {
     const Vec3 n = normalized(cross(d[k].du, d[k].dv));
     const auto [i, j] = strip[k];
-    bend.u[i] = std::max(bend.u[i], std::abs(dot(n, d[k].duu)));
-    bend.v[j] = std::max(bend.v[j], std::abs(dot(n, d[k].dvv)));
-    bend.mixed = std::max(bend.mixed, std::abs(dot(n, d[k].duv)));
+    const PlaceBend here{dot(n, d[k].duu), dot(n, d[k].duv), dot(n, d[k].dvv)};
+    const auto raise = [](double& most, double value) { most = std::max(most, std::abs(value)); };
+    raise(bend.u[i], here.uu);
+    raise(bend.v[j], here.vv);
+    raise(bend.mixed_u[i], here.uv);
+    raise(bend.mixed_v[j], here.uv);
     bend.speed_u = std::max(bend.speed_u, length(d[k].du));
     bend.speed_v = std::max(bend.speed_v, length(d[k].dv));
   }
@@ -86,7 +84,7 @@ struct FacePlan {
   SurfaceEvaluator evaluator;
   double low_u, high_u, low_v, high_v;
   std::vector<Parameter> loop_middles;
-  std::vector<double> strips_u, strips_v;
+  Strips strips_u, strips_v;
   Bend bend;
   double fill = 1.0;  // share of the loops' box that is inside
   GridLines lines;
@@ -119,15 +117,23 @@ struct FacePlan {
     fill = std::clamp(area / ((high_u - low_u) * (high_v - low_v)), 0.02, 1.0);
     const double mu = 1e-3 * (high_u - low_u) + 2.0 * kFine * f.surface->u.length();
     const double mv = 1e-3 * (high_v - low_v) + 2.0 * kFine * f.surface->v.length();
-    strips_u = strips(f.surface->u, low_u - mu, high_u + mu);
-    strips_v = strips(f.surface->v, low_v - mv, high_v + mv);
-    bend = bend_of(evaluator, strips_u, strips_v);
+    strips_u = strips_of(f.surface->u, low_u - mu, high_u + mu);
+    strips_v = strips_of(f.surface->v, low_v - mv, high_v + mv);
+    bend = bend_of(evaluator, strips_u.at, strips_v.at);
   }
 
-  // Greatest widths of cells in a strip so that the sum of the three terms keeps to `chord`.
-  double width(double along, double share_of_mixed, double chord) const {
-    const double b = along + share_of_mixed;
-    return b > 0.0 ? std::sqrt(4.0 * chord / b) : std::numeric_limits<double>::infinity();
+  // The greatest widths of cells. A triangle of legs hu and hv, cut off along the diagonal that leaves the surface less, leaves
+  // it by at most max(a + c, 2 b) / 8 with a = hu² duu, b = hu hv duv, c = hv² dvv: at the middle of its longest side, or
+  // nearer where it is acute. Here hu² max(duu, r duv) + hv² max(dvv, duv / r) ≤ 8 chord, half of it for each direction.
+  std::vector<double> widths(const std::vector<double>& along, const std::vector<double>& mixed,
+                             double share_of_mixed, double chord) const {
+    std::vector<double> most;
+    for (std::size_t k = 0; k < along.size(); ++k) {
+      const double b = std::max(along[k], mixed[k] * share_of_mixed);
+      most.push_back(b > 0.0 ? std::sqrt(4.0 * chord / b)
+                             : std::numeric_limits<double>::infinity());
+    }
+    return most;
   }
   // 2 hu hv m ≤ m (r hu² + hv² / r): the mixed term given to both directions by their bends.
   double ratio() const {
@@ -136,42 +142,48 @@ struct FacePlan {
     if (a > 0.0 && c > 0.0) return std::sqrt(a / c);
     return bend.speed_v > 0.0 && bend.speed_u > 0.0 ? bend.speed_u / bend.speed_v : 1.0;
   }
-  static int parts(double length, double width) {
-    return static_cast<int>(std::clamp(std::ceil(length / width - 1e-9), 1.0, 512.0));
+  LinePlacer lines_u(double chord) const {
+    return {strips_u, widths(bend.u, bend.mixed_u, ratio(), chord)};
+  }
+  LinePlacer lines_v(double chord) const {
+    return {strips_v, widths(bend.v, bend.mixed_v, 1.0 / ratio(), chord)};
+  }
+  static std::vector<double> creases(const Strips& strips) {
+    std::vector<double> at;
+    for (std::size_t k = 0; k < strips.at.size(); ++k)
+      if (strips.creased[k] != 0) at.push_back(strips.at[k]);
+    return at;
   }
   double cells(double chord) const {
-    const double r = ratio();
-    double nu = 0.0, nv = 0.0;
-    for (std::size_t k = 0; k < bend.u.size(); ++k)
-      nu += parts(strips_u[k + 1] - strips_u[k], width(bend.u[k], bend.mixed * r, chord));
-    for (std::size_t k = 0; k < bend.v.size(); ++k)
-      nv += parts(strips_v[k + 1] - strips_v[k], width(bend.v[k], bend.mixed / r, chord));
-    return nu * nv * fill;
+    const auto count = [](const Strips& strips, const LinePlacer& through) {
+      const std::vector<double> stops = creases(strips);
+      std::size_t n = 0;
+      for (std::size_t k = 0; k + 1 < stops.size(); ++k) n += through.count(stops[k], stops[k + 1]);
+      return static_cast<double>(n);
+    };
+    return count(strips_u, lines_u(chord)) * count(strips_v, lines_v(chord)) * fill;
   }
 
   void make_lines(double chord) {
-    const double r = ratio();
-    const auto fill_in = [&](const std::vector<double>& strip, const std::vector<double>& bends,
-                             double mixed, std::vector<double> middles, std::vector<double>& out) {
+    const auto fill_in = [&](const Strips& strips, const LinePlacer& through,
+                             std::vector<double> middles, std::vector<double>& out) {
       // Every loop is crossed by lines through its middle, so that none lies inside one cell.
       std::sort(middles.begin(), middles.end());
-      const double scale = strip.back() - strip.front();
-      out = {strip.front()};
-      for (std::size_t k = 0; k < bends.size(); ++k) {
+      const double scale = strips.at.back() - strips.at.front();
+      const std::vector<double> ends = creases(strips);
+      out = {ends.front()};
+      for (std::size_t k = 0; k + 1 < ends.size(); ++k) {
         std::vector<double> stops;
         for (const double m : middles)
-          if (m > (stops.empty() ? strip[k] : stops.back()) + 1e-6 * scale &&
-              m < strip[k + 1] - 1e-6 * scale)
+          if (m > (stops.empty() ? ends[k] : stops.back()) + 1e-6 * scale &&
+              m < ends[k + 1] - 1e-6 * scale)
             stops.push_back(m);
-        stops.push_back(strip[k + 1]);
-        const double w = width(bends[k], mixed, chord);
-        double from = strip[k];
-        const bool few = parts(strip[k + 1] - strip[k], w) * 4 < static_cast<int>(stops.size());
+        stops.push_back(ends[k + 1]);
+        const bool few = through.count(ends[k], ends[k + 1]) * 4 < stops.size();
         for (const double to : stops) {
-          const int n = few ? 1 : parts(to - from, w);
-          for (int i = 1; i < n; ++i) out.push_back(from + (to - from) * i / n);
-          out.push_back(to);
-          from = to;
+          const double from = out.back();
+          const std::vector<double> cells = few ? std::vector{to} : through.between(from, to);
+          out.insert(out.end(), cells.begin(), cells.end());
         }
       }
     };
@@ -180,8 +192,15 @@ struct FacePlan {
       mu.push_back(p.u);
       mv.push_back(p.v);
     }
-    fill_in(strips_u, bend.u, bend.mixed * r, std::move(mu), lines.u);
-    fill_in(strips_v, bend.v, bend.mixed / r, std::move(mv), lines.v);
+    fill_in(strips_u, lines_u(chord), std::move(mu), lines.u);
+    fill_in(strips_v, lines_v(chord), std::move(mv), lines.v);
+  }
+
+  PlaceBend bend_at(const Parameter& p) const {
+    PointSecond d;
+    evaluator.seconds({&p, 1}, {&d, 1});
+    const Vec3 n = normalized(cross(d.du, d.dv));
+    return {dot(n, d.duu), dot(n, d.duv), dot(n, d.dvv)};
   }
 };
 
@@ -362,7 +381,8 @@ Borders borders_of(const Face& face, const FacePlan& plan, const std::vector<Edg
 
 FaceMesh mesh_face(const Face& face, const FacePlan& plan, const std::vector<EdgePoints>& edges) {
   const Borders b = borders_of(face, plan, edges);
-  CutGrid cut = cut_grid(b.polygons, plan.lines);
+  const CutGrid cut =
+      cut_grid(b.polygons, plan.lines, [&](const Parameter& p) { return plan.bend_at(p); });
   FaceMesh mesh;
   for (const auto& polygon : b.polygons)
     mesh.uv.insert(mesh.uv.end(), polygon.begin(), polygon.end());
@@ -416,10 +436,11 @@ BodyMesh tessellate(const Body& given, const BodyMeshOptions& options, Progress&
   double chord = options.chord;
   for (int k = 0; k < 40 && triangles(chord) > static_cast<double>(options.most_triangles); ++k)
     chord *= 1.4;
-  for (FacePlan& plan : plans) plan.make_lines(chord);
+  for (FacePlan& plan : plans) plan.make_lines(kLineShare * chord);
   std::vector<EdgePoints> edges(body.edges.size());
   parallel_blocks(edges.size(), 8, progress, [&](std::size_t begin, std::size_t end) {
-    for (std::size_t e = begin; e < end; ++e) edges[e].t = edge_places(body.edges[e], chord);
+    for (std::size_t e = begin; e < end; ++e)
+      edges[e].t = edge_places(body.edges[e], kEdgeShare * chord);
   });
   add_crossings(body, plans, edges);
   place_points(body, topology(body), edges, result.weld_count);

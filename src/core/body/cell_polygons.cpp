@@ -20,7 +20,15 @@ bool in_triangle(const Parameter& p, const Parameter& a, const Parameter& b, con
 
 }  // namespace
 
-std::vector<std::array<std::uint32_t, 3>> triangles_of(const std::vector<Parameter>& p) {
+std::vector<std::array<std::uint32_t, 3>> triangles_of(const std::vector<Parameter>& p,
+                                                       const PlaceBend* bend) {
+  // Along lines that do not bend a long side would cost nothing; a tenth of its length keeps triangles round.
+  const bool flat = bend == nullptr || (bend->uu == 0.0 && bend->vv == 0.0);
+  const auto cost = [bend, flat](double du, double dv) {
+    if (flat) return du * du + dv * dv;
+    return 8.0 * bend->leaves(du, dv) +
+           0.1 * (std::abs(bend->uu) * du * du + std::abs(bend->vv) * dv * dv);
+  };
   std::vector<std::array<std::uint32_t, 3>> result;
   std::vector<std::uint32_t> left(p.size());
   for (std::uint32_t k = 0; k < left.size(); ++k) left[k] = k;
@@ -39,7 +47,7 @@ std::vector<std::array<std::uint32_t, 3>> triangles_of(const std::vector<Paramet
       const Parameter& b = p[left[k]];
       const Parameter& c = p[left[(k + 1) % n]];
       if (!(turn(a, b, c) > 1e-12 * scale * scale)) continue;
-      const double side = (c.u - a.u) * (c.u - a.u) + (c.v - a.v) * (c.v - a.v);
+      const double side = cost(c.u - a.u, c.v - a.v);
       if (side >= shortest) continue;
       bool free = true;
       for (std::size_t m = 0; m < n && free; ++m) {
@@ -98,7 +106,8 @@ struct CellWork {
 
 class Cutter {
  public:
-  Cutter(const Polygons& polygons, const GridLines& lines) : polygons_(polygons), lines_(lines) {
+  Cutter(const Polygons& polygons, const GridLines& lines, const BendAt& bend)
+      : polygons_(polygons), lines_(lines), bend_(bend) {
     for (const auto& polygon : polygons)
       places_.insert(places_.end(), polygon.begin(), polygon.end());
     node_.assign(lines.u.size() * lines.v.size(), kNone);
@@ -229,7 +238,9 @@ class Cutter {
       if (polygon.empty() || place(polygon.back()) != place(p.vertex)) polygon.push_back(p.vertex);
   }
 
-  void add_polygon(const std::vector<std::uint32_t>& polygon) {
+  PlaceBend bend_in(Cell c) const { return bend_({0.5 * (u0(c) + u1(c)), 0.5 * (v0(c) + v1(c))}); }
+
+  void add_polygon(Cell cell, const std::vector<std::uint32_t>& polygon) {
     if (polygon.size() < 3) return;
     if (polygon.size() == 3) {
       result_.triangles.push_back({polygon[0], polygon[1], polygon[2]});
@@ -238,7 +249,8 @@ class Cutter {
     std::vector<Parameter> places;
     places.reserve(polygon.size());
     for (const std::uint32_t v : polygon) places.push_back(place(v));
-    for (const auto& t : triangles_of(places))
+    const PlaceBend bend = bend_ ? bend_in(cell) : PlaceBend{};
+    for (const auto& t : triangles_of(places, bend_ ? &bend : nullptr))
       result_.triangles.push_back({polygon[t[0]], polygon[t[1]], polygon[t[2]]});
   }
 
@@ -253,7 +265,7 @@ class Cutter {
     std::vector<std::uint32_t> polygon;
     if (start.closed) {
       start.taken = true;
-      add_polygon(start.vertices);
+      add_polygon(cell, start.vertices);
       return;
     }
     Piece* piece = &start;
@@ -277,7 +289,7 @@ class Cutter {
       piece = next;
     }
     while (polygon.size() > 1 && polygon.front() == polygon.back()) polygon.pop_back();
-    add_polygon(polygon);
+    add_polygon(cell, polygon);
   }
 
   void fill_rows() {
@@ -332,17 +344,25 @@ class Cutter {
         for (const SidePoint& p : found->second.points)
           if (p.at == 0.0 && polygon.empty()) polygon.push_back(p.vertex);
       add_border(c, found->second, 0.0, 4.0, polygon);
-      add_polygon(polygon);
+      add_polygon(c, polygon);
       return;
     }
     const std::uint32_t a = node(c.i, c.j), b = node(c.i + 1, c.j);
     const std::uint32_t d = node(c.i + 1, c.j + 1), e = node(c.i, c.j + 1);
-    result_.triangles.push_back({a, b, d});
-    result_.triangles.push_back({a, d, e});
+    const double hu = u1(c) - u0(c), hv = v1(c) - v0(c);
+    const PlaceBend bend = bend_ ? bend_in(c) : PlaceBend{};
+    if (bend.leaves(hu, -hv) < bend.leaves(hu, hv)) {
+      result_.triangles.push_back({a, b, e});
+      result_.triangles.push_back({b, d, e});
+    } else {
+      result_.triangles.push_back({a, b, d});
+      result_.triangles.push_back({a, d, e});
+    }
   }
 
   const Polygons& polygons_;
   const GridLines& lines_;
+  const BendAt& bend_;
   std::vector<Parameter> places_;
   std::map<Cell, CellWork> work_;
   std::vector<std::uint32_t> node_;
@@ -351,8 +371,8 @@ class Cutter {
 
 }  // namespace
 
-CutGrid cut_grid(const Polygons& polygons, const GridLines& lines) {
-  return Cutter(polygons, lines).run();
+CutGrid cut_grid(const Polygons& polygons, const GridLines& lines, const BendAt& bend) {
+  return Cutter(polygons, lines, bend).run();
 }
 
 }  // namespace evenclay

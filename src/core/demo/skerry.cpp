@@ -56,20 +56,13 @@ std::shared_ptr<RebuildOperation> rebuild_to(int u, int v) {
   return rebuild;
 }
 
-// The underside flattened at z = −34 mm and the brow pulled 9 mm off the skin.
+// The underside flattened at z = −34 mm.
 std::shared_ptr<ShapedPointsOperation> shape_shell(const Surface& below) {
   constexpr double kFloor = -34.0;
-  const auto mirror = find_mirror(below, SymmetryPlane::XZ, 0.01);
   Shaping shaping = no_shaping(below);
   for (const PointIndex& p :
        points_where(below, [](const Vec3& point) { return point.z < kFloor; }))
     shaping.displacements(p.i, p.j).z = kFloor - below.points(p.i, p.j).z;
-  const auto pull = [&](Selection points, double mm) {
-    const Surface now = with_shaping(below, shaping);
-    shaping = moved(shaping, now, points, {MoveDirection::OffSkin, mm, {}}, mirror, {0, 1, 5});
-  };
-  pull({{0, 0, 5}}, 9.0);
-  pull({{0, 1, 5}, {0, 9, 5}}, 5.0);
   auto operation = std::make_shared<ShapedPointsOperation>();
   operation->symmetry = SymmetryPlane::XZ;
   operation->point.nets = {shaping};
@@ -99,6 +92,19 @@ std::shared_ptr<ShapedPointsOperation> shape_knob(const Curve& below, const Vec3
   operation->point.nets =
       with_moves({}, nets, scale(nets, share, about, {0.9, 0.9, 1.0}), share, {});
   return operation;
+}
+
+// The brow: one point lifted off the skin by `lift`, those beside it by five ninths of that.
+Document with_brow(const Document& document, PartId shell) {
+  auto lifted = std::make_shared<LiftedPointsOperation>();
+  for (const int i : {0, 1, 9}) lifted->rows.rows.push_back({{0, i, 5}, 2, LiftWay::OffSkin});
+  lifted->amounts.assign(3, 0.0);
+  const Added brow = with_step(document, shell, lifted);
+  Document d = brow.document;
+  const std::array<const char*, 3> amounts{"lift", "lift * 5 / 9", "lift * 5 / 9"};
+  for (std::size_t k = 0; k < amounts.size(); ++k)
+    d = with_step_parameter(d, brow.step, "amount_" + std::to_string(k + 1), amounts[k]);
+  return with_step_name(d, brow.step, "Brow");
 }
 
 // A box of 3 × 3 × 4 points around the shell, whose two middle layers are drawn in by `waist` percent.
@@ -498,6 +504,8 @@ Document named_numbers() {
   d = with_number_range(d, "radius", 40.0, 70.0);
   d = with_number(d, "waist", "6");
   d = with_number_range(d, "waist", 0.0, 12.0);
+  d = with_number(d, "lift", "9");
+  d = with_number_range(d, "lift", 0.0, 15.0);
   d = with_number(d, "wall", "2");
   d = with_number_range(d, "wall", 1.0, 4.0);
   d = with_number(d, "gap", "0.6");
@@ -515,6 +523,7 @@ Document make_demo() {
   Document d = with_step_parameter(shell.document, shell.step, "radius", "radius");
   d = with_step(d, shell.part, rebuild_to(10, 8)).document;
   d = with_step(d, shell.part, shape_shell(surface_of(d, shell.part))).document;
+  d = with_brow(d, shell.part);
   d = with_waist(d, shell.part);
 
   auto plane = std::make_shared<PlaneOperation>();

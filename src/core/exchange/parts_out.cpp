@@ -313,8 +313,12 @@ std::vector<OutLine> lines_out(std::span<const OutPart> parts, double chord, boo
 
 namespace {
 
+// Lengths are named to 0.1 mm, so the triangles they are taken from must lie closer, whatever chord is asked for.
+constexpr double kDrawingChord = 0.02;
+
 // Surfaces, forms and meshes by their outlines, curves as they are.
-std::string drawing_of(std::span<const OutPart> parts, const OutOptions& o, Progress& progress) {
+std::string drawing_of(std::span<const OutPart> parts, OutOptions o, Progress& progress) {
+  o.chord = std::min(o.chord, kDrawingChord);
   std::vector<OutPart> skins;
   for (const OutPart& p : parts)
     if (!std::holds_alternative<CurveSet>(*p.shape)) skins.push_back(p);

@@ -182,7 +182,7 @@ Outcome BorderSurfaceOperation::apply(const Shape&, const Inputs& inputs, Progre
   add(moves.across_u, Direction::U);
   add(moves.across_v, Direction::V);
   hand->below = Nets(std::move(nets));
-  Outcome outcome{outward({std::move(s)}, inputs.step), std::move(notes)};
+  Outcome outcome = outcome_of({std::move(s)}, inputs.step, std::move(notes));
   if (!hand->shapings.empty()) outcome.hand = std::move(hand);
   return outcome;
 }

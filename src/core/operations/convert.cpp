@@ -4,9 +4,11 @@
 
 #include <array>
 
+#include "core/base/angles.h"
 #include "core/check/measures.h"
 #include "core/nurbs/projection.h"
 #include "core/operations/common.h"
+#include "core/scan/mesh_convert.h"
 #include "core/source/convert.h"
 
 namespace evenclay {
@@ -16,13 +18,39 @@ void ConvertOperation::describe(ParameterVisitor& v) {
           {4, 200});
   v.count({"points_v", "Points along v", "Control points of each new surface."}, points_v,
           {4, 200});
+  v.number({"sharp", "Sharp from", "Of a mesh: an edge sharper than this parts two surfaces."},
+           sharp, {1.0, 180.0, "°", 5.0, 0});
+  v.number({"smoothing", "Smoothing",
+            "Of a mesh: 0 follows every point, 100 bends as little as it can."},
+           smoothing, {0.0, 100.0, "%", 1.0, 1});
 }
 
 std::string ConvertOperation::summary() const {
   return grid_words(points_u, points_v, 3, 3);
 }
 
-Outcome ConvertOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
+Outcome ConvertOperation::convert(const TriangleMesh& mesh, int step, Progress& progress) const {
+  const MeshConverted made =
+      converted(mesh, {points_u, points_v, radians(sharp), smoothing / 100.0, step}, progress);
+  const std::size_t faces = made.body.faces.size();
+  std::vector<std::string> notes{
+      fmt::format("The mesh became {} surface{}: at most {:.4f} mm off it, {:.4f} mm on average. "
+                  "They are not joined.",
+                  faces, faces == 1 ? "" : "s", made.max, made.mean)};
+  if (made.trimmed > 0)
+    notes.push_back(fmt::format("{} of them {} cut to the border of {} region.", made.trimmed,
+                                made.trimmed == 1 ? "is" : "are",
+                                made.trimmed == 1 ? "its" : "their"));
+  if (made.left_out > 0)
+    notes.push_back(fmt::format("Left out: {} region{} too narrow for a surface.", made.left_out,
+                                made.left_out == 1 ? "" : "s"));
+  return {made.body, std::move(notes)};
+}
+
+Outcome ConvertOperation::apply(const Shape& before, const Inputs& inputs,
+                                Progress& progress) const {
+  if (const auto* mesh = std::get_if<TriangleMesh>(&before))
+    return convert(*mesh, inputs.step, progress);
   const Body& body = faces_of(before, label());
   Body result;
   std::array<int, 4> counts{};

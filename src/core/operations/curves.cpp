@@ -8,6 +8,7 @@
 
 #include "core/base/error.h"
 #include "core/body/projector.h"
+#include "core/check/folds.h"
 #include "core/source/swept.h"
 
 namespace evenclay {
@@ -119,6 +120,19 @@ Body outward(std::vector<Surface> surfaces, int step) {
     f.flipped = looks_inward(*f.surface, box.centre());
   }
   return body;
+}
+
+Outcome outcome_of(std::vector<Surface> surfaces, int step, std::vector<std::string> notes) {
+  for (const Surface& s : surfaces)
+    if (const auto at = fold_of(s)) {
+      notes.push_back(
+          fmt::format("The surface folds back on itself at ({:.1f}, {:.1f}, {:.1f}). Where curves "
+                      "cross each other or run opposite "
+                      "ways, turn one round or move its points.",
+                      at->x, at->y, at->z));
+      break;
+    }
+  return {outward(std::move(surfaces), step), std::move(notes)};
 }
 
 Onward onward_from(const std::vector<const Body*>& bodies, double tolerance) {

@@ -37,6 +37,9 @@ Vec3 across(const Curve& curve);
 /// The surfaces as faces that look away from their own middles.
 Body outward(std::vector<Surface> surfaces, int step);
 
+/// The same as what a step has made, with a note where one of them folds back on itself.
+Outcome outcome_of(std::vector<Surface> surfaces, int step, std::vector<std::string> notes = {});
+
 /// Where bodies lead on at a border, for surfaces that shall go on from them: at places within `tolerance` of one
 /// of their faces. The bodies must outlive it. Empty when there are none.
 Onward onward_from(const std::vector<const Body*>& bodies, double tolerance);

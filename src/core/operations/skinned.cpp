@@ -95,7 +95,7 @@ Outcome LoftOperation::apply(const Shape&, const Inputs& inputs, Progress&) cons
       notes.push_back(fmt::format(
           "None of the parts to go on from lies along the {} section, which is free.", which));
   }
-  return {outward({std::move(made)}, inputs.step), std::move(notes)};
+  return outcome_of({std::move(made)}, inputs.step, std::move(notes));
 }
 
 void SweepOperation::suit(const Beginning& b) {
@@ -133,7 +133,7 @@ Outcome SweepOperation::apply(const Shape&, const Inputs& inputs, Progress&) con
   Surface s = along.size() == 1 ? sweep(carried, along[0], o, tolerance)
                                 : sweep(carried, along[0], along[1], o, tolerance);
   std::string note = fmt::format("{} points along the rail.", s.points.columns());
-  return {outward({std::move(s)}, inputs.step), {std::move(note)}};
+  return outcome_of({std::move(s)}, inputs.step, {std::move(note)});
 }
 
 void RevolveAlongRailOperation::suit(const Beginning& b) {
@@ -157,10 +157,9 @@ Outcome RevolveAlongRailOperation::apply(const Shape&, const Inputs& inputs, Pro
   const Frame f = axis == 2 ? Frame{centre}
                             : (axis == 0 ? Frame{centre, {0, 1, 0}, {0, 0, 1}, {1, 0, 0}}
                                          : Frame{centre, {0, 0, 1}, {1, 0, 0}, {0, 1, 0}});
-  return {outward({revolve_along_rail(single_curve(inputs, profile, "profile"),
-                                      single_curve(inputs, rail, "rail"), f)},
-                  inputs.step),
-          {}};
+  return outcome_of({revolve_along_rail(single_curve(inputs, profile, "profile"),
+                                        single_curve(inputs, rail, "rail"), f)},
+                    inputs.step);
 }
 
 void InBetweensOperation::suit(const Beginning& b) {
@@ -235,7 +234,7 @@ Outcome InBetweensOperation::apply(const Shape&, const Inputs& inputs, Progress&
       trimmed |= body_a.faces[k].trimmed() || body_b.faces[k].trimmed();
       made.push_back(in_between(*body_a.faces[k].surface, *body_b.faces[k].surface, share, steer));
     }
-  Outcome outcome{outward(std::move(made), inputs.step), {}};
+  Outcome outcome = outcome_of(std::move(made), inputs.step);
   if (trimmed)
     outcome.notes.emplace_back("The whole surfaces were taken; their trims are left out.");
   return outcome;

@@ -79,7 +79,7 @@ Outcome ExtrudeOperation::apply(const Shape& before, const Inputs& inputs, Progr
     }
     made.push_back(both_ways ? extrude(c, way * -0.5, way * 0.5, rows) : extrude(c, {}, way, rows));
   }
-  return {outward(std::move(made), inputs.step), {}};
+  return outcome_of(std::move(made), inputs.step);
 }
 
 void RevolveOperation::describe(ParameterVisitor& v) {
@@ -104,7 +104,7 @@ Outcome RevolveOperation::apply(const Shape& before, const Inputs& inputs, Progr
   f.y = cross(f.z, f.x);
   std::vector<Surface> made;
   for (const Curve& c : curves_of(before, info().label)) made.push_back(revolve(c, f, angle));
-  return {outward(std::move(made), inputs.step), {}};
+  return outcome_of(std::move(made), inputs.step);
 }
 
 void RuledOperation::suit(const Beginning& beginning) {
@@ -126,7 +126,7 @@ Outcome RuledOperation::apply(const Shape& before, const Inputs& inputs, Progres
         "The other part must have as many curves as this one. Choose a part that is a curve.");
   std::vector<Surface> made;
   for (std::size_t k = 0; k < first.size(); ++k) made.push_back(ruled(first[k], second->curves[k]));
-  return {outward(std::move(made), inputs.step), {}};
+  return outcome_of(std::move(made), inputs.step);
 }
 
 }  // namespace evenclay

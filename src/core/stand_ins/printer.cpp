@@ -11,6 +11,7 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/base/least_rectangle.h"
 #include "core/base/parallel.h"
 #include "core/mesh/area_vector.h"
 
@@ -30,57 +31,18 @@ Vec3 turned(const Frame& f, const Vec3& p) {
   return {dot(p, f.x), dot(p, f.y), dot(p, f.z)};
 }
 
-// The convex hull of places in the plane, counter-clockwise (A. Andrew 1979).
-std::vector<Vec3> hull(std::vector<Vec3> p) {
-  std::sort(p.begin(), p.end(),
-            [](const Vec3& a, const Vec3& b) { return a.x != b.x ? a.x < b.x : a.y < b.y; });
-  std::vector<Vec3> h;
-  const auto turn = [](const Vec3& a, const Vec3& b, const Vec3& c) {
-    return (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
-  };
-  for (const bool upper : {false, true}) {
-    const std::size_t first = h.size();
-    for (const Vec3& q : p) {
-      while (h.size() >= first + 2 && turn(h[h.size() - 2], h.back(), q) <= 0.0) h.pop_back();
-      h.push_back(q);
-    }
-    if (!h.empty()) h.pop_back();
-    if (!upper) std::reverse(p.begin(), p.end());
-  }
-  return h;
-}
-
-// Turned about the upright so that it needs the smallest rectangle: one side of that lies along the hull (H. Freeman,
-// R. Shapira 1975). The longer side goes along x.
+// Turned about the upright so that it needs the smallest rectangle. The longer side goes along x.
 Frame with_least_rectangle(const TriangleMesh& m, const Frame& f, Vec3& extent) {
   std::vector<Vec3> flat;
   double low = 1e300, high = -1e300;
   for (const Vec3& p : m.points) {
-    const Vec3 q = turned(f, p);
-    low = std::min(low, q.z);
-    high = std::max(high, q.z);
-    flat.push_back({q.x, q.y, 0.0});
+    flat.push_back(turned(f, p));
+    low = std::min(low, flat.back().z);
+    high = std::max(high, flat.back().z);
   }
-  const std::vector<Vec3> h = hull(std::move(flat));
-  Frame best = f;
-  double least = 1e300;
-  for (std::size_t k = 0; k < h.size(); ++k) {
-    const Vec3 way = h[(k + 1) % h.size()] - h[k];
-    if (!(length(way) > 1e-12)) continue;
-    Vec3 x = normalized(way), y{-x.y, x.x, 0.0};
-    Box3 box;
-    for (const Vec3& p : h) box.add(Vec3{dot(p, x), dot(p, y), 0.0});
-    Vec3 size = box.max - box.min;
-    if (size.x * size.y >= least * (1.0 - 1e-9)) continue;
-    least = size.x * size.y;
-    if (size.y > size.x) {
-      std::swap(size.x, size.y);
-      x = std::exchange(y, -x);
-    }
-    extent = {size.x, size.y, high - low};
-    best = {{}, f.x * x.x + f.y * x.y, f.x * y.x + f.y * y.y, f.z};
-  }
-  return best;
+  const LeastRectangle r = least_rectangle(std::move(flat));
+  extent = {r.wide, r.high, high - low};
+  return {{}, f.x * r.x.x + f.y * r.x.y, f.y * r.x.x - f.x * r.x.y, f.z};
 }
 
 bool fits_on(const Vec3& size, const Vec3& bed) {
@@ -111,7 +73,7 @@ double tips_at(const TriangleMesh& m, const Frame& f, double floor, double near,
   std::vector<Vec3> lies;
   for (const Vec3& p : m.points)
     if (dot(p, f.z) <= floor + near) lies.push_back({dot(p, f.x), dot(p, f.y), 0.0});
-  const std::vector<Vec3> h = hull(std::move(lies));
+  const std::vector<Vec3> h = convex_hull(std::move(lies));
   if (h.size() < 3) return 0.0;
   const Vec3 at = turned(f, middle);
   double least = 1e300;
