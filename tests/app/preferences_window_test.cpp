@@ -98,6 +98,55 @@ TEST_CASE("fields and gauges follow the shown unit, and what is typed is in it")
   CHECK(w.gauge("gauge_size").endsWith("mm"));
 }
 
+TEST_CASE("lengths of cards and limits are in the shown unit, too") {
+  const AsDelivered after;
+  Window w;
+  w.choose("Shell", 0);
+  look::set_preferences({look::LengthUnit::Inch});
+  const auto type = [&](QDoubleSpinBox* field, const char* words) {
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, words);
+    QTest::keyClick(field, Qt::Key_Return);
+    w.settle();
+  };
+  // The place of the section: an inch is 25.4 mm, and other units may be typed.
+  w.window.run("section_view");
+  QTest::qWait(30);
+  auto* place = child<QDoubleSpinBox>(w, "section_place");
+  CHECK(place->suffix() == " in");
+  const auto cut_at = [&] { return std::abs(w.window.view().settings().section.d); };
+  type(place, "1");
+  CHECK(cut_at() == Approx(25.4).margin(1e-6));
+  type(place, "2 cm");
+  CHECK(cut_at() == Approx(20.0).margin(1e-6));
+  CHECK(place->text().startsWith("0.787"));  // 20 / 25.4
+  // What is no length changes nothing.
+  type(place, "wide");
+  CHECK(cut_at() == Approx(20.0).margin(1e-6));
+
+  // Limits of a gauge of lengths; those of a share stay as they are.
+  auto* radius = child<GaugeCard>(w, "gauge_radius");
+  QContextMenuEvent menu(QContextMenuEvent::Mouse, {5, 5}, radius->mapToGlobal(QPoint(5, 5)));
+  QApplication::sendEvent(radius, &menu);
+  auto* caution = child<QDoubleSpinBox>(w, "limit_caution");
+  CHECK(caution->suffix() == " in");
+  type(caution, "3");  // the sphere's radius is 52 mm, some 2 inches
+  CHECK(radius->limits()->caution == Approx(76.2));
+  CHECK(radius->property("level").toString() == "caution");
+  child<QWidget>(w, "limits")->close();
+  QSettings().remove("limits");
+
+  // Fields that are open while the unit changes take it when they are shown again.
+  look::set_preferences({});
+  w.window.view().set(&ViewSettings::section_view, false);
+  QTest::qWait(30);
+  w.window.view().set(&ViewSettings::section_view, true);
+  QTest::qWait(30);
+  CHECK(place->suffix() == " mm");
+  CHECK(place->value() == Approx(-w.window.view().settings().section.d).margin(1e-9));
+}
+
 TEST_CASE("the right button turns the view when it is chosen, the middle one pans then") {
   const AsDelivered after;
   Window w;

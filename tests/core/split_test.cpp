@@ -132,6 +132,37 @@ TEST_CASE("another part splits a sheet, inside is the second side") {
   CHECK(area_of(s.body) == Approx(kPi * 36.0).epsilon(1e-7));
 }
 
+TEST_CASE("a gap along another part is taken out between two sheets beside it") {
+  const Body skin = sheet(40.0);
+  const Body ball = body_of({make_sphere({}, 6.0)}, 9);
+  // Spheres of 5.5 and 6.5 about the middle of a sheet leave a disc and a sheet without one.
+  const Split ring =
+      split(skin, {.bodies = {ball}, .offset = offset_by}, {.gap = 1.0, .step = 3}, progress);
+  CHECK(ring.pieces == 2);
+  CHECK(area_of(ring.body) == Approx(1600.0 - kPi * (6.5 * 6.5 - 5.5 * 5.5)).epsilon(1e-6));
+  CHECK(ring.narrowest == Approx(1.0).margin(1e-3));
+  CHECK(ring.widest == Approx(1.0).margin(1e-3));
+  // The first side is outside: all of the strip is taken there.
+  const Split outside = split(
+      skin, {.bodies = {ball}, .offset = offset_by},
+      {.keep = SplitKeep::First, .gap = 1.0, .gap_side = GapSide::First, .step = 3}, progress);
+  CHECK(area_of(outside.body) == Approx(1600.0 - kPi * 49.0).epsilon(1e-6));
+  // A ball by a tube through its middle: a ring, and what the tube holds. A ball of radius R without a round hole of
+  // radius r through its middle has the volume 4π/3 (R² − r²)^(3/2).
+  const double r = 20.0;
+  const auto without_hole = [&](double hole) {
+    return 4.0 / 3.0 * kPi * std::pow(r * r - hole * hole, 1.5);
+  };
+  Body tube = body_of({make_cylinder({{0, 0, -30}}, 10.0, 60.0)}, 9);
+  const Split cored =
+      split(body_of({make_sphere({}, r)}, 1), {.bodies = {tube}, .offset = offset_by},
+            {.gap = 2.0, .step = 3}, progress);
+  CHECK(cored.pieces == 2);
+  CHECK(is_closed_solid(cored.body));
+  CHECK(volume_of(cored.body) ==
+        Approx(without_hole(11.0) + without_hole(0.0) - without_hole(9.0)).epsilon(1e-5));
+}
+
 TEST_CASE("a curve inside a ball carried one way splits one side only") {
   const Body ball = body_of({make_sphere({}, 20.0)}, 1);
   const std::vector<Curve> circle{make_circle({{0, 0, 2}}, 6.0)};
@@ -167,9 +198,9 @@ TEST_CASE("cuts that separate nothing are refused") {
   CHECK_THROWS_WITH(
       split(flat, {.curves = {make_circle({}, 5.0)}}, {.gap = 14.0, .step = 3}, progress),
       Contains("radius of 5.00 mm"));
-  CHECK_THROWS_WITH(split(flat, {.bodies = {body_of({make_sphere({}, 6.0)}, 9)}},
+  CHECK_THROWS_WITH(split(flat, {.bodies = {box({-5, -5, -5}, {10, 10, 10}, 9)}},
                           {.gap = 1.0, .step = 3}, progress),
-                    Contains("gap needs a curve"));
+                    Contains("a part of one face"));
 }
 
 TEST_CASE("an opening is trimmed into a box whose faces are joined by their borders only") {

@@ -12,6 +12,7 @@
 
 #include "app/look/colours.h"
 #include "app/look/preferences.h"
+#include "app/panels/length_field.h"
 #include "app/view/model_view.h"
 #include "core/check/watch.h"
 
@@ -86,15 +87,13 @@ DeviationCard::DeviationCard(AppModel& model, ModelView& view)
   against_->setFixedWidth(150);
   row->addWidget(against_);
   row->addWidget(new QLabel(tr("±"), this));
-  band_ = new QDoubleSpinBox(this);
+  band_ = length_field(this);
   band_->setObjectName("watch_band");
   band_->setAccessibleName(tr("Band"));
   band_->setToolTip(tr("Distances up to this count as near enough."));
-  band_->setLocale(QLocale::c());
   band_->setRange(0.001, 1000.0);
   band_->setDecimals(3);
   band_->setSingleStep(0.05);
-  band_->setSuffix(" mm");
   band_->setFixedWidth(88);
   row->addWidget(band_);
   auto* close = new QToolButton(this);

@@ -14,6 +14,7 @@
 #include <QSettings>
 #include <QVBoxLayout>
 
+#include "app/panels/length_field.h"
 #include "app/window/app_model.h"
 
 namespace evenclay {
@@ -56,14 +57,12 @@ ExportCard::ExportCard(AppModel& model, QWidget* parent) : QDialog(parent), mode
       format_->addItem(QString("%1 (%2)").arg(text(f.name), text(f.ending)), text(f.ending));
   unit_ = combo("export_unit", tr("Unit"), tr("Of formats that say none; the others say theirs."));
   unit_->addItems({tr("millimetres"), tr("centimetres"), tr("metres"), tr("inches")});
-  chord_ = new QDoubleSpinBox(this);
+  chord_ = length_field(this);
   chord_->setObjectName("export_chord");
-  chord_->setLocale(QLocale::c());
   chord_->setRange(0.0001, 10.0);
   chord_->setDecimals(4);
   chord_->setSingleStep(0.01);
   chord_->setValue(0.02);
-  chord_->setSuffix(" mm");
   chord_->setKeyboardTracking(false);
   chord_->setAccessibleName(tr("Within"));
   chord_->setToolTip(tr("How far triangles and lines may leave the shape."));

@@ -100,8 +100,11 @@ class FormulaSpin : public Spin {
 /// A length: the value is in mm, shown and typed in the unit in use. Formulas come to mm.
 class LengthSpin : public FormulaSpin<QDoubleSpinBox> {
  public:
-  explicit LengthSpin(Evaluate evaluate)
-      : FormulaSpin(std::move(evaluate)), per_mm_(look::shown_per_mm(look::preferences().unit)) {
+  explicit LengthSpin(Evaluate evaluate) : FormulaSpin(std::move(evaluate)) { use_shown_unit(); }
+
+  /// Takes the unit in use; the value stays. Done by itself whenever the field is shown.
+  void use_shown_unit() {
+    per_mm_ = look::shown_per_mm(look::preferences().unit);
     setSuffix(" " + look::unit_sign(look::preferences().unit));
   }
 
@@ -124,6 +127,10 @@ class LengthSpin : public FormulaSpin<QDoubleSpinBox> {
   }
 
  protected:
+  void showEvent(QShowEvent* event) override {
+    use_shown_unit();
+    FormulaSpin::showEvent(event);
+  }
   QString in_field(double mm) const override { return QString::number(mm * per_mm_, 'g', 12); }
   double by(const QString& typed, double value) const override {
     return plain(typed) ? value / per_mm_ : value;
@@ -135,7 +142,7 @@ class LengthSpin : public FormulaSpin<QDoubleSpinBox> {
     const double x = QLocale::c().toDouble(typed, &ok);
     return ok ? std::optional(x) : std::nullopt;
   }
-  double per_mm_;
+  double per_mm_ = 1.0;
 };
 
 }  // namespace evenclay

@@ -1,6 +1,7 @@
 #include "app/panels/gauge_card.h"
 
 #include "app/look/preferences.h"
+#include "app/panels/length_field.h"
 
 #include <QDoubleSpinBox>
 #include <QFormLayout>
@@ -121,12 +122,12 @@ void GaugeCard::ask_limits() {
   auto* form = new QFormLayout(card);
   form->setContentsMargins(12, 10, 12, 10);
   const auto field = [&](const QString& label, double GaugeLimits::*member, const char* name) {
-    auto* box = new QDoubleSpinBox(card);
+    QDoubleSpinBox* box = unit_ == "mm" ? length_field(card) : new QDoubleSpinBox(card);
     box->setLocale(QLocale::c());
     box->setRange(0.0, 1e4);
     box->setDecimals(3);
     box->setSpecialValueText(tr("off"));
-    box->setSuffix(" " + unit_);
+    if (unit_ != "mm") box->setSuffix(" " + unit_);
     box->setValue((*limits_).*member);
     box->setObjectName(name);
     box->setAccessibleName(label);

@@ -1,4 +1,5 @@
 #include "app/panels/hand_cards.h"
+#include "app/panels/length_field.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -17,9 +18,8 @@ namespace {
 
 constexpr std::array kRatios{1.0, 2.0, 5.0, 10.0, 50.0};
 
-QDoubleSpinBox* number(QWidget* parent, const char* object, const QString& name, double least,
+QDoubleSpinBox* set_up(QDoubleSpinBox* box, const char* object, const QString& name, double least,
                        double most, int decimals, double step) {
-  auto* box = new QDoubleSpinBox(parent);
   box->setLocale(QLocale::c());
   box->setRange(least, most);
   box->setDecimals(decimals);
@@ -28,6 +28,10 @@ QDoubleSpinBox* number(QWidget* parent, const char* object, const QString& name,
   box->setAccessibleName(name);
   box->setMinimumWidth(84);
   return box;
+}
+QDoubleSpinBox* number(QWidget* parent, const char* object, const QString& name, double least,
+                       double most, int decimals, double step) {
+  return set_up(new QDoubleSpinBox(parent), object, name, least, most, decimals, step);
 }
 
 QComboBox* choice(QWidget* parent, const char* object, const QString& name,
@@ -168,8 +172,8 @@ class SnapCard : public HandCard {
               tick("snap_edges", tr("to curves and edges")),
               tick("snap_to_grid", tr("to the grid of the work plane"))};
     auto* form = form_of(this);
-    grid_ = number(this, "snap_grid", tr("Spacing of the snap grid"), 0.01, 1000.0, 2, 0.5);
-    grid_->setSuffix(" mm");
+    grid_ = set_up(length_field(this), "snap_grid", tr("Spacing of the snap grid"), 0.01, 1000.0, 2,
+                   0.5);
     form->addRow(tr("Grid"), grid_);
     connect(grid_, &QDoubleSpinBox::valueChanged, this, [this] { taken(); });
   }

@@ -6,6 +6,7 @@
 #include <QLocale>
 #include <QToolButton>
 
+#include "app/panels/length_field.h"
 #include "app/view/model_view.h"
 
 namespace evenclay {
@@ -35,11 +36,9 @@ SectionCard::SectionCard(ModelView& view, const PointEditor& editor)
                    names[axis]),
             &QToolButton::clicked, this, [this, axis] { set_normal(axis); });
   row->addWidget(new QLabel(tr("at"), this));
-  place_ = new QDoubleSpinBox(this);
-  place_->setLocale(QLocale::c());
+  place_ = length_field(this);
   place_->setRange(-1e5, 1e5);
   place_->setDecimals(2);
-  place_->setSuffix(" mm");
   place_->setFixedWidth(96);
   place_->setObjectName("section_place");
   place_->setAccessibleName(tr("Place of the section"));

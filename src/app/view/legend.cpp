@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "app/look/colours.h"
+#include "app/look/preferences.h"
 #include "core/check/watch.h"
 
 namespace evenclay {
@@ -37,21 +38,31 @@ std::vector<Mark> five(double reach, const QString& above, const QString& below)
           {1.0, below.arg(kMinus + number(reach))}};
 }
 
+// A length as a legend writes it, without its unit.
+QString in_unit(double mm) {
+  return number(mm * look::shown_per_mm(look::preferences().unit));
+}
+QString sign() {
+  return look::unit_sign(look::preferences().unit);
+}
+
 Legend deviation_legend(const LayerInput& in) {
   const auto gauges = in.model.gauges();
   const bool watched = gauges && gauges->watched;
   Legend l{
-      watched ? QObject::tr("off %1, mm").arg(QString::fromStdString(gauges->watched->name))
-              : QObject::tr("off before, mm"),
+      watched ? QObject::tr("off %1, %2").arg(QString::fromStdString(gauges->watched->name), sign())
+              : QObject::tr("off before, %1").arg(sign()),
       QObject::tr(
           "Nothing to compare: choose a step that changes surfaces, or a part that is watched."),
-      true, false, five(map_reach(in), QObject::tr("%1 outside"), QObject::tr("%1 inside"))};
+      true, false,
+      five(map_reach(in) * look::shown_per_mm(look::preferences().unit), QObject::tr("%1 outside"),
+           QObject::tr("%1 inside"))};
   return l;
 }
 
 Legend bend_legend(const LayerInput& in) {
   const auto radius = [&](double share) {
-    return QObject::tr("R %1 mm").arg(number(1.0 / (share * map_reach(in))));
+    return QObject::tr("R %1 %2").arg(in_unit(1.0 / (share * map_reach(in))), sign());
   };
   return {QObject::tr("bend, by radius"),
           QObject::tr("A mesh has no curvature. Choose a part made of surfaces."),
@@ -80,13 +91,13 @@ Legend legend_of(const LayerInput& in) {
       return {QObject::tr("draft, °"), QObject::tr("Choose a part made of surfaces or triangles."),
               true, false, five(reach, QObject::tr("%1 and more"), QObject::tr("%1 and less"))};
     case ModelLook::Thickness:
-      return {QObject::tr("thickness, mm"),
+      return {QObject::tr("thickness, %1").arg(sign()),
               QObject::tr(
                   "Only closed parts have a thickness. Thicken this one, or close it to a solid."),
               false,
               true,
-              {{0.0, QObject::tr("%1 and more").arg(number(reach))},
-               {0.5, number(0.5 * reach)},
+              {{0.0, QObject::tr("%1 and more").arg(in_unit(reach))},
+               {0.5, in_unit(0.5 * reach)},
                {1.0, "0"}}};
     case ModelLook::Overhang:
       return {QObject::tr("overhang, °"),

@@ -1,5 +1,6 @@
 // The actions of looking: views, sections, floor and theme; the tour, and the list of what was done.
 #include <QAction>
+#include <QDoubleSpinBox>
 #include <QMenu>
 #include <QSettings>
 
@@ -7,6 +8,7 @@
 #include "app/look/style.h"
 #include "app/panels/checks_card.h"
 #include "app/panels/export_card.h"
+#include "app/panels/formula_spin.h"
 #include "app/panels/history_list.h"
 #include "app/panels/numbers_card.h"
 #include "app/panels/preferences_card.h"
@@ -96,6 +98,8 @@ void MainWindow::show_preferences() {
   auto* card = new PreferencesCard(this);
   connect(card, &PreferencesCard::changed, this, [this] {
     recovery_.write_every(look::preferences().recovery_seconds);
+    for (auto* field : findChildren<QDoubleSpinBox*>())
+      if (auto* length = dynamic_cast<LengthSpin*>(field)) length->use_shown_unit();
     Q_EMIT model_.document_changed();  // fields, gauges and rows show lengths
     Q_EMIT model_.answered();
     view_->update();

@@ -248,10 +248,14 @@ Split split(const Body& given, const Splitter& splitter, const SplitOptions& opt
             Progress& progress) {
   if (given.faces.empty()) throw Error("The part has no faces.");
   if (!(options.gap >= 0.0)) throw Error("The gap must be 0 mm or more.");
-  if (options.gap > 0.0 && !splitter.bodies.empty() && splitter.curves.empty() && !splitter.plane)
+  const bool by_bodies = splitter.curves.empty() && !splitter.plane;
+  if (options.gap > 0.0 && by_bodies &&
+      (splitter.bodies.size() > 1 ||
+       (!splitter.bodies.empty() && splitter.bodies[0].faces.size() > 1)))
     throw Error(
-        "A gap needs a curve or a plane that splits. Set it to 0, or take a section curve of the "
-        "other part.");
+        "A gap along a part needs a part of one face. Set it to 0, take that face as a part of its "
+        "own, or a section "
+        "curve of the other part.");
   Split result;
   kernel::guarded("The part could not be split", [&] {
     const Body body = with_edges(given);

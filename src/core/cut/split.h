@@ -8,6 +8,7 @@
 #include "core/base/frame.h"
 #include "core/base/progress.h"
 #include "core/body/body.h"
+#include "core/cut/offset_surface.h"
 
 namespace evenclay {
 
@@ -23,6 +24,7 @@ struct Splitter {
       false;  ///< curves are laid on the nearest skin and carried along its normals instead
   std::optional<Frame> plane = {};  ///< its x-y plane
   std::vector<Body> bodies = {};
+  OffsetSurface offset = {};  ///< must be given for a gap along a body
 };
 
 /// The two sides: of a plane the one its z points to is the first; of closed curves and of bodies what lies inside is
@@ -34,7 +36,8 @@ enum class GapSide { Centred, First, Second };
 
 struct SplitOptions {
   SplitKeep keep = SplitKeep::All;
-  double gap = 0.0;  ///< mm, >= 0: width of the strip; for curves seen along the direction
+  double gap =
+      0.0;  ///< mm, >= 0: width of the strip; for curves seen along the direction, for a body (of one face) across it
   GapSide gap_side = GapSide::Centred;
   int step = 0;
 };

@@ -55,7 +55,8 @@ class PlaneSides : public SplitSides {
 
 class BodySides : public SplitSides {
  public:
-  explicit BodySides(const std::vector<Body>& bodies) : bodies_(bodies) {
+  BodySides(const std::vector<Body>& bodies, const OffsetSurface& offset)
+      : bodies_(bodies), offset_(offset) {
     for (const Body& b : bodies) projectors_.emplace_back(b);
   }
   double side(const Vec3& p) const override {
@@ -70,7 +71,8 @@ class BodySides : public SplitSides {
     }
     return least;
   }
-  TopoDS_Shape band(double) const override {
+  TopoDS_Shape band(double offset) const override {
+    if (offset != 0.0) return beside(bodies_.front().faces.front(), offset);
     BRep_Builder builder;
     TopoDS_Compound all;
     builder.MakeCompound(all);
@@ -82,7 +84,14 @@ class BodySides : public SplitSides {
   }
 
  private:
+  // The whole surface of the face at a distance; outside lies its normal's side.
+  TopoDS_Shape beside(const Face& face, double offset) const {
+    return kernel::to_kernel(body_of({offset_(*face.surface, face.flipped ? -offset : offset)}, 1))
+        .all;
+  }
+
   const std::vector<Body>& bodies_;
+  const OffsetSurface& offset_;
   std::vector<BodyProjector> projectors_;
 };
 
@@ -310,7 +319,7 @@ std::unique_ptr<SplitSides> sides_of(const Splitter& s, const Body& body) {
   if (s.bodies.empty())
     throw Error(
         "Nothing splits yet. Choose a part with a curve or a surface in the settings, or a plane.");
-  return std::make_unique<BodySides>(s.bodies);
+  return std::make_unique<BodySides>(s.bodies, s.offset);
 }
 
 }  // namespace evenclay

@@ -1,11 +1,11 @@
 // Skins given a thickness, and closed bodies hollowed.
 #pragma once
 
-#include <functional>
 #include <optional>
 
 #include "core/base/progress.h"
 #include "core/body/body.h"
+#include "core/cut/offset_surface.h"
 
 namespace evenclay {
 
@@ -21,10 +21,6 @@ std::optional<OffsetReach> offset_reach(const Face& face, bool outward, Progress
 
 /// Where the thickness goes.
 enum class ThickenSide { Inward, Outward, BothSides };
-
-/// One surface whose places lie `mm` off another along du × dv, in the same parameters, within `tolerance` mm; given by
-/// the caller (source/in_between.h). Throws Error.
-using OffsetSurface = std::function<Surface(const Surface&, double mm)>;
 
 struct Thickened {
   Body body;

@@ -183,7 +183,9 @@ Splitter SplitOperation::splitter(const Inputs& inputs) const {
 
 Outcome SplitOperation::apply(const Shape& before, const Inputs& inputs, Progress& progress) const {
   const Body& body = faces_of(before, label());
-  const Split made = split(body, splitter(inputs), {keep, gap, gap_side, inputs.step}, progress);
+  Splitter cutter = splitter(inputs);
+  cutter.offset = offset_within(inputs.tolerance, progress);
+  const Split made = split(body, cutter, {keep, gap, gap_side, inputs.step}, progress);
   std::string note = fmt::format("{} {} stay", made.pieces, made.pieces == 1 ? "piece" : "pieces");
   if (made.taken > 0) note += fmt::format(", {} taken away", made.taken);
   if (made.widest > 0.0)

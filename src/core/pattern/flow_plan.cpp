@@ -55,7 +55,8 @@ struct Table {
   std::vector<std::uint32_t> place;
 };
 
-// Numbers different values in the order of their first use: an open hash, since regular tiles have few of them.
+// Numbers different values in the order of their first use: an open hash, since regular tiles have few of them. What comes
+// row by row is followed without it: the value after this one is most often the one that came after it before.
 class Numbering {
  public:
   explicit Numbering(std::size_t most) {
@@ -65,6 +66,17 @@ class Numbering {
   }
   std::uint32_t of(double x) {
     x += 0.0;  // −0 and 0 are one
+    if (const std::uint32_t next = after_[last_]; next < values.size() && values[next] == x)
+      return last_ = next;
+    if (!values.empty() && values[last_] == x) return last_;
+    const std::uint32_t found = searched(x);
+    after_[last_] = found;
+    return last_ = found;
+  }
+  std::vector<double> values;
+
+ private:
+  std::uint32_t searched(double x) {
     std::uint64_t bits = 0;
     std::memcpy(&bits, &x, sizeof bits);
     bits *= 0x9E3779B97F4A7C15ULL;
@@ -73,15 +85,15 @@ class Numbering {
       if (slots_[k] == kFree) {
         slots_[k] = static_cast<std::uint32_t>(values.size());
         values.push_back(x);
+        after_.push_back(kFree);
       }
       if (values[slots_[k]] == x) return slots_[k];
     }
   }
-  std::vector<double> values;
-
- private:
   static constexpr std::uint32_t kFree = 0xFFFFFFFF;
   std::vector<std::uint32_t> slots_;
+  std::vector<std::uint32_t> after_{kFree};  // one for each value, and one before there are any
+  std::uint32_t last_ = 0;
 };
 
 Table table_of(const std::vector<TileVertex>& tile, double TileVertex::*which) {
