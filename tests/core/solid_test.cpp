@@ -8,12 +8,14 @@
 
 #include "core/base/error.h"
 #include "core/body/topology.h"
+#include "core/check/curve_measures.h"
 #include "core/check/measures.h"
 #include "core/cut/combine.h"
 #include "core/cut/edge_edit.h"
 #include "core/cut/openings.h"
 #include "core/cut/prepared.h"
 #include "core/cut/round.h"
+#include "core/cut/split.h"
 #include "core/cut/thicken.h"
 #include "core/kernel/convert.h"
 #include "core/nurbs/conics.h"
@@ -188,6 +190,36 @@ TEST_CASE("a cube with an open top hollowed by t holds a³ − (a − 2t)² (a �
   CHECK(t.by_kernel);
   for (std::size_t f = 0; f < a.faces.size(); ++f)
     if (f != 1) CHECK(holds(t.body, a.faces[f].tag));
+}
+
+TEST_CASE("a hollowed ball says how far its rim is off the plane of the opening: t h / R") {
+  const OffsetSurface coarsely = [](const Surface& s, double mm) {
+    return offset(s, mm, 1e-3, progress).surface;
+  };
+  for (const double h : {0.0, 8.0, -9.0}) {
+    INFO(h);
+    const Body cut = split(ball({0, 0, 0}, 20.0, 1), {.plane = Frame{{0, 0, h}}},
+                           {.keep = SplitKeep::Second, .step = 2}, progress)
+                         .body;
+    std::size_t flat = 0;
+    for (std::size_t f = 0; f < cut.faces.size(); ++f)
+      if (std::abs(tight_box(cut.faces[f], cut, progress).min.z - h) < 1e-6) flat = f;
+    const Thickened t = shelled(cut, {flat}, 2.0, coarsely, 0.01, 5, progress);
+    CHECK(is_closed_solid(t.body));
+    CHECK(t.rim_off == Approx(2.0 * std::abs(h) / 20.0).margin(1e-6));
+    if (!(h < 0.0)) continue;
+    // Where it stands out a cut along the plane makes it flat: what lies below a height z of a ball of radius r is
+    // π (2/3 r³ + r² z − z³ / 3).
+    const double z = h - 0.1;
+    const auto below = [z](double r) {
+      return kPi * (2.0 / 3.0 * r * r * r + r * r * z - z * z * z / 3.0);
+    };
+    const Body even =
+        split(t.body, {.plane = Frame{{0, 0, z}}}, {.keep = SplitKeep::Second, .step = 6}, progress)
+            .body;
+    CHECK(is_closed_solid(even));
+    CHECK(volume_of(even) == Approx(below(20.0) - below(18.0)).epsilon(1e-3));
+  }
 }
 
 TEST_CASE("a smooth skin is thickened by our own offset: half a ball has 2π/3 (R³ − r³)") {

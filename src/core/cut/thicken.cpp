@@ -219,24 +219,27 @@ class KernelThickener {
   Progress& progress_;
 };
 
+// A sound closed body, or Error.
+Body attempted(const Body& body, const std::vector<std::size_t>& open, double mm, int step,
+               Progress& progress) {
+  Body made;
+  kernel::guarded("The part could not be given a thickness", [&] {
+    KernelThickener t(body, step, progress);
+    made = open.empty() ? t.skin(mm) : t.solid_without(open, mm);
+  });
+  if (!topology(with_edges(made)).closed) throw Error("the result would not be closed");
+  if (const std::string fault = faults_of_body(made); !fault.empty()) throw Error(fault);
+  return made;
+}
+
 Body by_kernel(const Body& body, const std::vector<std::size_t>& open, double mm, int step,
                Progress& progress) {
-  const auto attempt = [&](double value) {
-    Body made;
-    kernel::guarded("The part could not be given a thickness", [&] {
-      KernelThickener t(body, step, progress);
-      made = open.empty() ? t.skin(value) : t.solid_without(open, value);
-    });
-    if (!topology(with_edges(made)).closed) throw Error("the result would not be closed");
-    if (const std::string fault = faults_of_body(made); !fault.empty()) throw Error(fault);
-    return made;
-  };
   try {
-    return attempt(mm);
+    return attempted(body, open, mm, step, progress);
   } catch (const Error& e) {
-    for (const double share : {0.75, 0.5, 0.25, 0.1}) {
+    for (const double share : {0.5, 0.1}) {
       try {
-        attempt(mm * share);
+        attempted(body, open, mm * share, step, progress);
       } catch (const Error&) {
         continue;
       }
@@ -245,7 +248,8 @@ Body by_kernel(const Body& body, const std::vector<std::size_t>& open, double mm
     }
     throw Error(fmt::format(
         "The part could not be given a thickness: {}, at a tenth of it neither. Round the edges at "
-        "which faces meet first, or thicken before they are joined.",
+        "which faces meet first, or thicken before they are joined; a form takes Thicken form "
+        "before it is converted.",
         reason_of(e)));
   }
 }
@@ -266,6 +270,36 @@ Body glued_by_name(Body a, const Body& b) {
     a.faces.push_back(std::move(f));
   }
   return a;
+}
+
+// How far rims that stand square to the skin leave the planes of flat openings.
+double rims_off_planes(const Body& body, const std::vector<std::size_t>& open, double thickness) {
+  const Topology t = topology(body);
+  const double near = 1e-5 * size(body);
+  double off = 0.0;
+  for (const std::size_t f : open) {
+    const Face& face = body.faces[f];
+    const Parameter inside = inner_place(FaceRegion(face));
+    const Vec3 at = evaluate(*face.surface, inside.u, inside.v);
+    const Vec3 out = normal(*face.surface, inside.u, inside.v);
+    double bent = 0.0, slant = 0.0;
+    for (const Loop& loop : face.loops)
+      for (const EdgeUse& use : loop)
+        for (int k = 0; k < 5; ++k) {
+          const auto on = [&](const Curve& c) {
+            return evaluate(c, c.knots.first() + c.knots.length() * (k + 0.5) / 5.0);
+          };
+          bent = std::max(bent, std::abs(dot(on(body.edges[use.edge].curve) - at, out)));
+          for (const UsePlace& other : t.uses[use.edge]) {
+            if (other.face == f) continue;
+            const Face& skin = body.faces[other.face];
+            const Vec3 uv = on(skin.loops[other.loop][other.place].uv);
+            slant = std::max(slant, std::abs(dot(normal(*skin.surface, uv.x, uv.y), out)));
+          }
+        }
+    if (bent <= near) off = std::max(off, slant * thickness);
+  }
+  return off;
 }
 
 }  // namespace
@@ -382,8 +416,11 @@ Thickened shelled(const Body& given, const std::vector<std::size_t>& open_faces,
   check_reach(rest, 0.0, thickness, thickness, progress);
   const Body inner = offset_body(rest, -thickness, offset, progress);
   const double off = greatest_gap(inner) - greatest_gap(rest);
-  if (off <= tolerance)
-    return {TwoSkins(rest, inner, true, step).take(), std::max(off, 0.0), false};
+  if (off <= tolerance) {
+    const double rim = rims_off_planes(body, open_faces, thickness);
+    return {TwoSkins(rest, inner, true, step).take(), std::max(off, 0.0), false,
+            rim > tolerance ? rim : 0.0};
+  }
   return {by_kernel(body, open_faces, -thickness, step, progress), 0.0, true};
 }
 

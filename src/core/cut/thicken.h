@@ -27,6 +27,8 @@ struct Thickened {
   double off = 0.0;  ///< greatest distance of a skin's edges from where they should lie, mm
   bool by_kernel =
       false;  ///< faces meet at angles, and the B-rep kernel found where the offset ones meet
+  double rim_off =
+      0.0;  ///< how far rims, which stand square to the skin, leave the planes of flat openings, mm
 };
 
 /// The body with a second skin at the distance `thickness` (mm, > 0) and, along its open edges, walls that stand
@@ -38,7 +40,8 @@ struct Thickened {
 Thickened thickened(const Body& body, double thickness, ThickenSide side,
                     const OffsetSurface& offset, double tolerance, int step, Progress& progress);
 
-/// A closed body hollowed: the faces with these numbers are taken away, the others get the thickness inward.
+/// A closed body hollowed: the faces with these numbers are taken away, the others get the thickness inward. Where
+/// faces meet smoothly the rims stand square to the skin, and so may leave the plane of a flat opening.
 /// Throws Error as thickened() does, and when no face would be left or the body is open.
 Thickened shelled(const Body& body, const std::vector<std::size_t>& open_faces, double thickness,
                   const OffsetSurface& offset, double tolerance, int step, Progress& progress);

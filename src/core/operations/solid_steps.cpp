@@ -22,7 +22,9 @@ namespace {
 const NumberRange kThickness{0.01, 1000.0, "mm", 0.1, 3};
 
 std::string thickness_note(const Thickened& t, double tolerance) {
-  if (t.by_kernel) return "Faces meet at angles; the second skin is mitred there.";
+  if (t.by_kernel)
+    return "Where faces meet at angles the second skin is mitred, and it ends in the planes of "
+           "flat openings.";
   return fmt::format("Within {:.3f} mm of the thickness; the grid below stays as it is.",
                      std::max(t.off, 0.5 * tolerance));
 }
@@ -86,6 +88,12 @@ Outcome ShellOperation::apply(const Shape& before, const Inputs& inputs, Progres
   Thickened t = shelled(body, open, thickness, offset_within(inputs.tolerance, progress),
                         inputs.tolerance, inputs.step, progress);
   notes.push_back(thickness_note(t, inputs.tolerance));
+  if (t.rim_off > 0.0)
+    notes.push_back(
+        fmt::format("Rims stand square to the skin, up to {:.2f} mm off the plane of the opening. "
+                    "Split by a plane just "
+                    "beneath makes them flat.",
+                    t.rim_off));
   if (open.empty()) notes.emplace_back("No face is open: the hollow is closed all round.");
   return {std::move(t.body), std::move(notes)};
 }
