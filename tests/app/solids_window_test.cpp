@@ -12,7 +12,7 @@
 #include "core/operations/catalogue.h"
 #include "core/operations/joining.h"
 #include "core/operations/solid_steps.h"
-#include "window_fixture.h"
+#include "trial_support.h"
 
 using namespace evenclay;
 using namespace evenclay::testing;
@@ -34,26 +34,8 @@ PartId add_part(Window& w, const char* name, const char* kind, std::vector<Setti
   return added.part;
 }
 
-const Body& shown(Window& w) {
-  return std::get<Body>(*w.window.model().answer()->shown);
-}
-
 bool closed(const Body& body) {
   return topology(edged(body)).closed;
-}
-
-void press(Window& w, const char* action) {
-  auto* tool = child_of<QToolButton>(w.window, QString("tool_%1").arg(action));
-  REQUIRE(tool->isEnabled());
-  tool->click();
-  w.settle();
-  REQUIRE(w.window.model().trial());
-}
-
-void keep(Window& w) {
-  QTest::keyClick(&w.window.view(), Qt::Key_Return);
-  w.settle();
-  REQUIRE_FALSE(w.window.model().trial());
 }
 
 // A click on the middle of something in space, as the main view shows it.
@@ -62,10 +44,6 @@ void click_at(Window& w, const Vec3& place, Qt::KeyboardModifiers modifiers = {}
   QTest::mouseMove(&w.window.view(), at);
   QTest::mouseClick(&w.window.view(), Qt::LeftButton, modifiers, at);
   w.settle();
-}
-
-QString message(Window& w) {
-  return child_of<QLabel>(w.window, "step_message")->text();
 }
 
 // The edge of a body whose middle comes first in some order.

@@ -1,0 +1,33 @@
+// Steps on trial in a window test: tools pressed, what is shown, and keeping.
+#pragma once
+
+#include <QLabel>
+#include <QToolButton>
+
+#include "window_fixture.h"
+
+namespace evenclay::testing {
+
+inline const Body& shown(Window& w) {
+  return std::get<Body>(*w.window.model().answer()->shown);
+}
+
+inline QString message(Window& w) {
+  return child_of<QLabel>(w.window, "step_message")->text();
+}
+
+inline void press(Window& w, const char* action) {
+  auto* tool = child_of<QToolButton>(w.window, QString("tool_%1").arg(action));
+  REQUIRE(tool->isEnabled());
+  tool->click();
+  w.settle();
+  REQUIRE(w.window.model().trial());
+}
+
+inline void keep(Window& w) {
+  QTest::keyClick(&w.window.view(), Qt::Key_Return);
+  w.settle();
+  REQUIRE_FALSE(w.window.model().trial());
+}
+
+}  // namespace evenclay::testing
