@@ -1,6 +1,7 @@
 // Faces of any kind as whole surfaces with a grid: against the faces themselves and closed forms.
 #include <catch2/catch.hpp>
 #include <numbers>
+#include <random>
 
 #include "core/base/error.h"
 #include "core/body/body_mesh.h"
@@ -153,6 +154,46 @@ TEST_CASE("a ball of triangles becomes faces that cover it once") {
       CHECK(std::abs(length(p) - radius) < 0.15);
   }
   CHECK(skin == Approx(4.0 * kPi * radius * radius).epsilon(5e-3));
+}
+
+TEST_CASE("points where a region leaves its rectangle bare do not run away") {
+  Progress progress;
+  // A quarter of a bent disc in the corner of its square, rough by half a millimetre.
+  TriangleMesh m;
+  std::mt19937 random(5);
+  const int n = 24;
+  std::vector<std::vector<int>> number(n + 1, std::vector<int>(n + 1, -1));
+  for (int i = 0; i <= n; ++i)
+    for (int j = 0; i * i + j * j <= n * n && j <= n; ++j) {
+      const double x = 2.0 * i, y = 2.0 * j;
+      number[static_cast<std::size_t>(i)][static_cast<std::size_t>(j)] =
+          static_cast<int>(m.points.size());
+      m.points.push_back(
+          {x, y, 0.004 * (x * x - y * y) + 0.5 * (static_cast<double>(random() % 1000) / 1000.0)});
+    }
+  const auto at = [&](int i, int j) {
+    return number[static_cast<std::size_t>(i)][static_cast<std::size_t>(j)];
+  };
+  for (int i = 0; i < n; ++i)
+    for (int j = 0; j < n; ++j) {
+      if (at(i + 1, j + 1) < 0) continue;
+      const std::array<std::uint32_t, 4> q{
+          static_cast<std::uint32_t>(at(i, j)), static_cast<std::uint32_t>(at(i + 1, j)),
+          static_cast<std::uint32_t>(at(i + 1, j + 1)), static_cast<std::uint32_t>(at(i, j + 1))};
+      m.triangles.push_back({q[0], q[1], q[2]});
+      m.triangles.push_back({q[0], q[2], q[3]});
+    }
+  for (const double smoothing : {0.0, 0.5}) {
+    const MeshConverted c = converted(m, {12, 12, 1.5, smoothing, 3}, progress);
+    REQUIRE(c.body.faces.size() == 1);
+    CHECK(c.trimmed == 1);
+    CHECK(c.max < 0.6);
+    // The saddle itself reaches from −9.2 to 9.2 mm over its square of 48 mm.
+    for (const Vec3& p : c.body.faces[0].surface->points.values()) {
+      CHECK(std::abs(p.z) < 20.0);
+      CHECK(std::max(std::abs(p.x - 24.0), std::abs(p.y - 24.0)) < 24.0 + 12.0);
+    }
+  }
 }
 
 TEST_CASE("a mesh with an opening keeps it, and what cannot be converted says why") {

@@ -22,7 +22,7 @@ void ConvertOperation::describe(ParameterVisitor& v) {
            sharp, {1.0, 180.0, "°", 5.0, 0});
   v.number({"smoothing", "Smoothing",
             "Of a mesh: 0 follows every point, 100 bends as little as it can."},
-           smoothing, {0.0, 100.0, "%", 1.0, 1});
+           smoothing, {0.0, 100.0, "%", 5.0, 1});
 }
 
 std::string ConvertOperation::summary() const {

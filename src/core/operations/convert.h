@@ -8,7 +8,7 @@ namespace evenclay {
 class ConvertOperation : public OperationOf<ConvertOperation> {
  public:
   int points_u = 8, points_v = 8;
-  double sharp = 30.0, smoothing = 1.0;  // of meshes: degrees, percent
+  double sharp = 30.0, smoothing = 50.0;  // of meshes: degrees, percent
 
   const OperationInfo& info() const override {
     static constexpr OperationInfo kInfo{.kind = "convert",

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 #include "core/base/error.h"
@@ -19,7 +20,8 @@ namespace {
 constexpr double kTurn = std::numbers::pi / 3.0;
 constexpr std::uint32_t kMostRegions = 500;
 constexpr double kWhole = 0.99;  // share of the rectangle from which a region counts as all of it
-constexpr int kSamplesPerPoint = 16;  // for each control point
+constexpr int kSamplesPerPoint = 16;    // for each control point
+constexpr double kBareSmoothing = 0.7;  // of what no sample holds
 constexpr double kBorderFine =
     1e-3;  // of the region's size: how far the border may be straightened
 
@@ -130,6 +132,36 @@ Curve border_curve(const Surface& s, const std::vector<Vec3>& corners, double fi
   return make_curve(std::move(line), 1, false);
 }
 
+// Control points about whose own places there are no samples, in the order of the grid.
+std::vector<char> bare_points(const Surface& s, std::span<const Projection> feet) {
+  constexpr double kAbout = 0.75;  // spans
+  const auto about = [](const KnotVector& k, const std::vector<double>& places, double t) {
+    const double most = kAbout / static_cast<double>(breakpoints(k).size() - 1);
+    std::vector<std::size_t> near;
+    for (std::size_t i = 0; i < places.size(); ++i)
+      if (std::abs(places[i] - t) <= most) near.push_back(i);
+    return near;
+  };
+  const std::vector<double> gu = greville_places(s.u), gv = greville_places(s.v);
+  std::vector<char> bare(gu.size() * gv.size(), 1);
+  for (const Projection& at : feet)
+    for (const std::size_t i : about(s.u, gu, at.u))
+      for (const std::size_t j : about(s.v, gv, at.v)) bare[i * gv.size() + j] = 0;
+  return bare;
+}
+
+// Where a region leaves its rectangle bare the points of a close fit would run far away: there they stay where a smooth one
+// has them.
+ScanFit fitted(const Samples& s, ScanFitPlan plan, Progress& progress) {
+  const double wanted = plan.smoothing;
+  plan.smoothing = std::max(plan.smoothing, kBareSmoothing);
+  const Surface smooth = fit_scan(s.places, plan, progress).surface;
+  std::vector<Projection> feet(s.places.size());
+  SurfaceProjector(smooth).closest(s.places, feet, progress);
+  return fit_again(smooth, s.places, bare_points(smooth, feet), wanted,
+                   std::numeric_limits<double>::infinity(), progress);
+}
+
 class Converter {
  public:
   Converter(const TriangleMesh& mesh, const MeshConvertPlan& plan, Progress& progress)
@@ -167,7 +199,7 @@ class Converter {
     try {
       fit.frame = lying(s);
       Progress inner;
-      found = fit_scan(s.places, fit, inner);
+      found = fitted(s, fit, inner);
     } catch (const Cancelled&) {
       throw;
     } catch (const Error&) {  // in one line, or hardly wider

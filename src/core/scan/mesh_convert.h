@@ -10,7 +10,7 @@ namespace evenclay {
 struct MeshConvertPlan {
   int points_u = 8, points_v = 8;  ///< of each surface, degree 3 × 3; 4..200
   double sharp = 0.52;             ///< radians: a sharper edge parts two surfaces
-  double smoothing = 0.01;         ///< as in ScanFitPlan
+  double smoothing = 0.5;          ///< as in ScanFitPlan
   int step = 0;                    ///< names the faces
 };
 
@@ -24,7 +24,7 @@ struct MeshConverted {
 
 /// One surface for each region (mesh_regions.h; turned by at most 60° from its mean) by least squares through even samples of
 /// its triangles (fit_scan.h), lying along the least rectangle around the region. Where the region is not all of that
-/// rectangle, the face is cut to its border. Throws Error when nothing of the mesh can be taken or there are more than 500
+/// rectangle, the face is cut to its border, and points beyond stay where a smooth fit has them. Throws Error when nothing of the mesh can be taken or there are more than 500
 /// regions; Cancelled.
 MeshConverted converted(const TriangleMesh& mesh, const MeshConvertPlan& plan, Progress& progress);
 
