@@ -8,6 +8,7 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/base/select.h"
 #include "core/mesh/repair.h"
 #include "core/mesh/tessellate.h"
 #include "core/operations/fit_steps.h"
@@ -583,4 +584,20 @@ TEST_CASE("a fit does not mind triangles that look the other way, and says how m
   CHECK(says(mixed, "looked to the other side than their neighbours"));
   CHECK_FALSE(says(right, "looked to the other side"));
   CHECK_FALSE(says(mixed, "folded over"));
+}
+
+TEST_CASE("the n-th of many numbers is what sorting puts there") {
+  std::mt19937 random(3);
+  for (const std::size_t count : {1UL, 7UL, 1000UL, 200'000UL}) {
+    std::vector<double> values;
+    for (std::size_t k = 0; k < count; ++k) {
+      const double x = static_cast<double>(random() % 5000) * 1e-3;
+      // Many that are alike, some far out, and zeros of both signs.
+      values.push_back(k % 11 == 0 ? -0.0 : (k % 17 == 0 ? 1e6 * x : (k % 5 == 0 ? 1e-9 * x : x)));
+    }
+    std::vector<double> sorted = values;
+    std::sort(sorted.begin(), sorted.end());
+    for (const std::size_t n : {std::size_t{0}, count / 20, count / 2, (count * 19) / 20, count - 1})
+      CHECK(nth_smallest(values, n) == sorted[n]);
+  }
 }

@@ -11,6 +11,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/select.h"
 #include "core/nurbs/feet.h"
 #include "core/nurbs/projection.h"
 #include "core/scan/scattered_fit.h"
@@ -133,11 +134,14 @@ Surface flat_start(const ScanFitPlan& plan, const Extent& e) {
 std::vector<Parameter> projected(std::span<const Vec3> points, const ScanFitPlan& plan,
                                  const Extent& e) {
   std::vector<Parameter> at(points.size());
-  for (std::size_t k = 0; k < points.size(); ++k) {
-    const Vec3 q = plan.frame.to_local(points[k]);
-    at[k] = {std::clamp((q.x - e.x) / e.wide, 0.0, 1.0),
-             std::clamp((q.y - e.y) / e.high, 0.0, 1.0)};
-  }
+  Progress quiet;
+  parallel_blocks(points.size(), 32768, quiet, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t k = begin; k < end; ++k) {
+      const Vec3 q = plan.frame.to_local(points[k]);
+      at[k] = {std::clamp((q.x - e.x) / e.wide, 0.0, 1.0),
+               std::clamp((q.y - e.y) / e.high, 0.0, 1.0)};
+    }
+  });
   return at;
 }
 
@@ -219,8 +223,8 @@ std::vector<double> strayness(const std::vector<double>& off, const std::vector<
       }
     }
   });
-  std::vector<double> all = apart;
-  const double least = std::max(kOfAll * kToDeviation * middle_of(all), kLeast * size);
+  const double middle = apart.empty() ? 0.0 : nth_smallest(apart, apart.size() / 2);
+  const double least = std::max(kOfAll * kToDeviation * middle, kLeast * size);
   for (std::size_t k = 0; k < apart.size(); ++k)
     apart[k] /= std::max(least, kOfNeighbours * kToDeviation * about[k]);
   return apart;
@@ -258,19 +262,23 @@ void measure(std::span<const Vec3> points, const std::vector<double>& strayness,
   }
   if (sizes.empty()) return;
   fit.mean = sum / static_cast<double>(sizes.size());
-  const auto at95 =
-      sizes.begin() + static_cast<std::ptrdiff_t>(static_cast<double>(sizes.size() - 1) * 0.95);
-  std::nth_element(sizes.begin(), at95, sizes.end());
-  fit.percentile95 = *at95;
+  fit.percentile95 =
+      nth_smallest(sizes, static_cast<std::size_t>(static_cast<double>(sizes.size() - 1) * 0.95));
 }
 
 // In equal cells, as many as the points can fill.
 double share_seen(const std::vector<Parameter>& at) {
-  const Cells cells(at, 8.0, 64);
-  std::size_t seen = 0;
-  for (std::size_t c = 0; c + 1 < cells.first.size(); ++c)
-    seen += cells.first[c + 1] > cells.first[c] ? 1U : 0U;
-  return static_cast<double>(seen) / static_cast<double>(cells.first.size() - 1);
+  constexpr double kEach = 8.0;
+  const int across =
+      std::clamp(static_cast<int>(std::sqrt(static_cast<double>(at.size()) / kEach)), 1, 64);
+  std::vector<char> seen(static_cast<std::size_t>(across * across), 0);
+  for (const Parameter& p : at) {
+    const int i = std::clamp(static_cast<int>(p.u * across), 0, across - 1);
+    const int j = std::clamp(static_cast<int>(p.v * across), 0, across - 1);
+    seen[static_cast<std::size_t>(i * across + j)] = 1;
+  }
+  return static_cast<double>(std::count(seen.begin(), seen.end(), 1)) /
+         static_cast<double>(seen.size());
 }
 
 Surface solved(const Surface& start, std::span<const Parameter> at, std::span<const Vec3> points,
