@@ -1,21 +1,15 @@
 #include "core/display/worker.h"
-#include "core/check/joints.h"
-
-#include "core/display/form_plans.h"
-#include "core/display/maps.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <chrono>
 #include <set>
-#include <tuple>
 
 #include "core/base/error.h"
-#include "core/display/pattern_display.h"
-#include "core/display/rays.h"
+#include "core/check/joints.h"
+#include "core/display/display_cache.h"
 #include "core/operations/common.h"
-#include "core/operations/offers.h"
 
 namespace evenclay {
 
@@ -31,274 +25,9 @@ double seconds_since(Clock::time_point start) {
 }
 }  // namespace
 
-/// Drawn shapes by identity; only the worker's thread touches it.
-struct DisplayWorker::Cache {
-  struct Entry {
-    ShapePtr shape;  // keeps the address taken
-    std::shared_ptr<const DisplayMesh> mesh, small;
-    std::shared_ptr<const DisplayLines> lines, curves;
-    std::shared_ptr<const DisplayEdges> edges;
-    std::shared_ptr<const MeshRays> rays;
-    std::size_t last_used = 0;
-  };
-  Evaluator evaluator;
-  std::map<const Shape*, Entry> drawn;
-  std::map<std::tuple<const Shape*, const Shape*, SymmetryPlane>,
-           std::pair<std::vector<ShapePtr>, std::shared_ptr<const Report>>>
-      reports;
-  std::size_t clock = 0;
-  bool quick_gauges = true;
-  std::map<PartId, ShapePtr> followed;  // what was drawn of them in this drag
-  std::map<PartId, double> cost;        // seconds a part that follows a drag took the last time
-
-  FormPlans plans;
-  bool flat_faces = false;
-  double gap_limit = 0.01;  // mm from which the gap of an edge is marked
-  // What was drawn the other way is of no use any more.
-  void draw_so(bool flat, double tolerance) {
-    if (flat != flat_faces || tolerance != gap_limit) drawn.clear();
-    flat_faces = flat;
-    gap_limit = tolerance;
-  }
-  DisplayQuality with_plans(DisplayQuality quality) {
-    quality.plans = &plans;
-    quality.flat_faces = flat_faces;
-    return quality;
-  }
-
-  std::shared_ptr<const DisplayMesh> small_mesh(const Shape& shape,
-                                                const std::shared_ptr<const DisplayMesh>& mesh,
-                                                Progress& progress) {
-    if (std::holds_alternative<TriangleMesh>(shape)) return thinned(mesh);
-    if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape)) return mesh;
-    DisplayQuality quality = kSmall;
-    // Walls and second skins want triangles of their own, or round forms become polygons.
-    if (const auto* body = std::get_if<Body>(&shape); body != nullptr && body->faces.size() > 1) {
-      quality.chord_share *= 0.5;
-      quality.most_triangles = std::min<std::size_t>(12000, 3000 * body->faces.size());
-    }
-    return std::make_shared<DisplayMesh>(display_mesh(shape, with_plans(quality), progress));
-  }
-
-  static std::shared_ptr<const DisplayLines> lines_of_curves(const Shape& shape) {
-    if (!std::holds_alternative<CurveSet>(shape) && !std::holds_alternative<Cage>(shape))
-      return nullptr;
-    return std::make_shared<DisplayLines>(curve_lines(shape, 24));
-  }
-
-  const Entry& draw(const ShapePtr& shape, Progress& progress) {
-    const auto found = drawn.find(shape.get());
-    if (found != drawn.end()) {
-      found->second.last_used = clock;
-      return found->second;
-    }
-    Entry e;
-    e.shape = shape;
-    e.mesh = std::make_shared<DisplayMesh>(display_mesh(*shape, with_plans({}), progress));
-    e.small = small_mesh(*shape, e.mesh, progress);
-    const bool as_limit = !flat_faces || !std::holds_alternative<Form>(*shape);
-    e.lines = std::make_shared<DisplayLines>(as_limit ? iso_curves(*shape) : DisplayLines{});
-    e.curves = lines_of_curves(*shape);
-    e.edges =
-        std::make_shared<DisplayEdges>(as_limit ? edge_lines(*shape, gap_limit) : DisplayEdges{});
-    e.rays = std::make_shared<const MeshRays>(e.mesh);
-    e.last_used = clock;
-    return drawn.emplace(shape.get(), std::move(e)).first->second;
-  }
-
-  std::shared_ptr<const Report> measured(const ShapePtr& shape, const ShapePtr& before,
-                                         SymmetryPlane symmetry, Progress& progress) {
-    const auto key = std::tuple{shape.get(), before.get(), symmetry};
-    if (const auto found = reports.find(key); found != reports.end()) return found->second.second;
-    auto r = std::make_shared<const Report>(
-        report(*shape, before.get(), {.symmetry = symmetry}, progress));
-    if (reports.size() > 100) reports.clear();
-    reports[key] = {{shape, before}, r};
-    return r;
-  }
-
-  // Colours of a drawn mesh against another shape; kept while both are the same.
-  std::shared_ptr<const DisplayValues> deviation(const std::shared_ptr<const DisplayMesh>& mesh,
-                                                 const ShapePtr& before, Progress& progress) {
-    if (!before) return nullptr;
-    if (mesh == coloured_ && before == coloured_against_) return colours_;
-    colours_ = deviation_values(*mesh, *before, progress);
-    coloured_ = mesh;
-    coloured_against_ = before;
-    return colours_;
-  }
-  std::shared_ptr<const DisplayMesh> coloured_;
-  ShapePtr coloured_against_;
-  std::shared_ptr<const DisplayValues> colours_;
-
-  // Colours by a map; kept while mesh, map and pull are the same.
-  std::shared_ptr<const DisplayValues> map(MapKind kind,
-                                           const std::shared_ptr<const DisplayMesh>& mesh,
-                                           const ShapePtr& shape, const Vec3& pull,
-                                           Progress& progress) {
-    if (mesh == mapped_ && kind == map_kind_ && pull == map_pull_) return map_;
-    map_ = map_values(kind, *mesh, *shape, pull, progress);
-    mapped_ = mesh;
-    map_kind_ = kind;
-    map_pull_ = pull;
-    return map_;
-  }
-  std::shared_ptr<const DisplayMesh> mapped_;
-  MapKind map_kind_ = MapKind::None;
-  Vec3 map_pull_;
-  std::shared_ptr<const DisplayValues> map_;
-
-  // What the chosen part is watched against, measured; null where it is not, or cannot be.
-  Watcher watcher;
-  const Watcher::Answer* watch(const Document& d, PartId chosen, const ShapePtr& shown, bool quick,
-                               Progress& progress) {
-    const Part* part = find_part(d, chosen);
-    if (part == nullptr || !shown || is_empty(*shown)) return nullptr;
-    const ShapePtr against = watched_shape(d, *part, evaluator, progress);
-    if (!against || is_empty(*against) || against == shown) return nullptr;
-    try {
-      return &watcher.measure(shown, against, part->watch.band, quick, progress);
-    } catch (const Error&) {
-      return nullptr;  // it cannot be measured; the gauge shows a dash
-    }
-  }
-  static std::shared_ptr<const Report> with_watch(const Document& d, PartId chosen,
-                                                  const Watcher::Answer* watch, Report report) {
-    if (watch != nullptr) {
-      auto named = std::make_shared<WatchReport>(*watch->report);
-      const PartRef& ref = find_part(d, chosen)->watch.against;
-      const Step* step = ref.part == chosen ? find_step(d, ref.after) : nullptr;
-      if (step != nullptr)
-        named->name = step->name;
-      else if (const Part* other = find_part(d, ref.part))
-        named->name = other->name;
-      report.watched = std::move(named);
-    }
-    return std::make_shared<const Report>(std::move(report));
-  }
-  // The deviation from what is watched, else from the shape before.
-  std::shared_ptr<const DisplayValues> off(const std::shared_ptr<const DisplayMesh>& mesh,
-                                           const Watcher::Answer* watch, const ShapePtr& before,
-                                           Progress& progress) {
-    if (watch == nullptr) return deviation(mesh, before, progress);
-    if (mesh == watched_mesh_ && watch->places == watched_places_) return watched_colours_;
-    watched_colours_ = watch_values(*mesh, *watch->places, progress);
-    watched_mesh_ = mesh;
-    watched_places_ = watch->places;
-    return watched_colours_;
-  }
-  std::shared_ptr<const DisplayMesh> watched_mesh_;
-  std::shared_ptr<const WatchPlaces> watched_places_;
-  std::shared_ptr<const DisplayValues> watched_colours_;
-
-  // Where the plane of the sections meets what the part is watched against.
-  std::shared_ptr<const DisplayLines> watched_section(const Document& d, PartId chosen,
-                                                      const std::optional<SectionWish>& wish,
-                                                      Progress& progress) {
-    const Part* part = find_part(d, chosen);
-    const ShapePtr against =
-        part != nullptr && wish ? watched_shape(d, *part, evaluator, progress) : nullptr;
-    if (!against) return nullptr;
-    if (against == section_of_ && wish == section_wish_) return section_;
-    DisplayLines lines = scan_section(*against, *wish);
-    for (const Comb& comb : section_combs(*against, *wish, progress))
-      for (std::size_t k = 0; k + 1 < comb.teeth.size(); ++k)
-        for (const Vec3& p : {comb.teeth[k].at, comb.teeth[k + 1].at})
-          for (std::size_t c = 0; c < 3; ++c) lines.pieces.push_back(static_cast<float>(p[c]));
-    section_ = std::make_shared<const DisplayLines>(std::move(lines));
-    section_of_ = against;
-    section_wish_ = wish;
-    return section_;
-  }
-  ShapePtr section_of_;
-  std::optional<SectionWish> section_wish_;
-  std::shared_ptr<const DisplayLines> section_;
-
-  // Patterns that are shown, by their parts: what lies under them is not drawn.
-  std::map<PartId, std::shared_ptr<const PatternFacts>> patterns;
-
-  void take_pattern(PartId part, const PartResult& result) {
-    patterns.erase(part);
-    if (!result.steps.empty() && result.steps.back().pattern)
-      patterns[part] = result.steps.back().pattern;
-  }
-  struct Covered {
-    std::shared_ptr<const DisplayMesh> from, mesh;
-    std::shared_ptr<const PatternFacts> facts;
-  };
-  std::vector<Covered> covered;  // the last ones: what did not change stays the same mesh
-  std::shared_ptr<const DisplayMesh> rest_of(const std::shared_ptr<const DisplayMesh>& mesh,
-                                             const Shape& shape,
-                                             const std::shared_ptr<const PatternFacts>& facts) {
-    for (const Covered& c : covered)
-      if (c.from == mesh && c.facts == facts) return c.mesh;
-    covered.push_back({mesh, without_covered(mesh, shape, *facts), facts});
-    if (covered.size() > 12) covered.erase(covered.begin());
-    return covered.back().mesh;
-  }
-  void cover(const Document& d, DisplayPart& p) {
-    for (const auto& [part, facts] : patterns) {
-      const Part* pattern = find_part(d, part);
-      if (pattern == nullptr || !is_visible(d, *pattern) || facts->on.part != p.part) continue;
-      const bool small_too = p.small != p.mesh;
-      p.mesh = rest_of(p.mesh, *p.shape, facts);
-      p.small = small_too ? rest_of(p.small, *p.shape, facts) : p.mesh;
-    }
-  }
-
-  // The tile among its neighbours; kept while it is the same.
-  std::shared_ptr<const TileDisplay> tile(const ShapePtr& shape, Progress& progress) {
-    if (!shape) return nullptr;
-    if (shape != tiled_) tile_ = tile_display(*shape, progress);
-    tiled_ = shape;
-    return tile_;
-  }
-  ShapePtr tiled_;
-  std::shared_ptr<const TileDisplay> tile_;
-
-  // The sections of a shape with a plane; kept while both are the same.
-  std::shared_ptr<const std::vector<Comb>> sections(const ShapePtr& shape,
-                                                    const std::optional<SectionWish>& wish,
-                                                    Progress& progress) {
-    if (!wish || !shape) return nullptr;
-    if (shape == cut_ && wish == cut_by_) return cuts_;
-    cuts_ = std::make_shared<const std::vector<Comb>>(section_combs(*shape, *wish, progress));
-    cut_ = shape;
-    cut_by_ = wish;
-    return cuts_;
-  }
-  ShapePtr cut_;
-  std::optional<SectionWish> cut_by_;
-  std::shared_ptr<const std::vector<Comb>> cuts_;
-
-  // The plot of counts of an operation on `before`; kept while both are the same.
-  std::shared_ptr<const std::vector<CountPlace>> plot(const OperationPtr& operation,
-                                                      const ShapePtr& before, Progress& progress) {
-    const auto* offers = offer_of<OffersCounts>(*operation);
-    if (!before || offers == nullptr) return nullptr;
-    if (plot_ && plotted_ == before && plotted_operation_ == operation) return plot_;
-    try {
-      plot_ =
-          std::make_shared<const std::vector<CountPlace>>(offers->count_plot(*before, progress));
-    } catch (const Error&) {
-      return nullptr;  // the step itself says why
-    }
-    plotted_ = before;
-    plotted_operation_ = operation;
-    return plot_;
-  }
-  std::shared_ptr<const std::vector<CountPlace>> plot_;
-  ShapePtr plotted_;
-  OperationPtr plotted_operation_;
-
-  void forget_old() {
-    std::erase_if(drawn, [&](const auto& e) { return e.second.last_used + 30 < clock; });
-  }
-};
-
 DisplayWorker::DisplayWorker(std::function<void(std::shared_ptr<const DisplayAnswer>)> answered)
     : answered_(std::move(answered)),
-      cache_(std::make_unique<Cache>()),
+      cache_(std::make_unique<DisplayCache>()),
       thread_([this] { run(); }) {}
 
 DisplayWorker::~DisplayWorker() {
@@ -458,6 +187,22 @@ void take_messages(const Part& part, const PartResult& result, DisplayAnswer& a)
   }
 }
 
+// Gauges with what the part is watched against.
+std::shared_ptr<const Report> with_watch(const Document& d, PartId chosen,
+                                         const Watcher::Answer* watch, Report report) {
+  if (watch != nullptr) {
+    auto named = std::make_shared<WatchReport>(*watch->report);
+    const PartRef& ref = find_part(d, chosen)->watch.against;
+    const Step* step = ref.part == chosen ? find_step(d, ref.after) : nullptr;
+    if (step != nullptr)
+      named->name = step->name;
+    else if (const Part* other = find_part(d, ref.part))
+      named->name = other->name;
+    report.watched = std::move(named);
+  }
+  return std::make_shared<const Report>(std::move(report));
+}
+
 // Visible parts that read the part, directly or through others.
 std::vector<PartId> dependents(const Document& d, PartId part) {
   std::set<PartId> reached{part};
@@ -515,13 +260,13 @@ void DisplayWorker::answer_drag(const DisplayRequest& request, DisplayAnswer& a,
     a.parts.clear();
   }
   const auto start = Clock::now();
-  a.gauges = Cache::with_watch(d, a.chosen, watch,
-                               report(*a.shown, a.before.get(),
-                                      {.per_span = preview_per_span(*a.shown),
-                                       .area_and_volume = false,
-                                       .quick = true,
-                                       .symmetry = shown_symmetry(d, a.shown_step)},
-                                      progress));
+  a.gauges = with_watch(d, a.chosen, watch,
+                        report(*a.shown, a.before.get(),
+                               {.per_span = preview_per_span(*a.shown),
+                                .area_and_volume = false,
+                                .quick = true,
+                                .symmetry = shown_symmetry(d, a.shown_step)},
+                               progress));
   cache_->quick_gauges = Clock::now() - start < kQuick;
   answered_(std::make_shared<const DisplayAnswer>(a));
   a.gauges = nullptr;
@@ -533,7 +278,7 @@ DisplayPart DisplayWorker::coarse_part(const DisplayRequest& request, PartId par
   // The lines of a large form are not worth waiting for while the hand moves.
   constexpr std::size_t kLinesOf = 1500;
   const auto* form = std::get_if<Form>(shape.get());
-  const bool bare = form != nullptr && (cache_->flat_faces || form->faces.size() > kLinesOf);
+  const bool bare = form != nullptr && (cache_->flat_faces() || form->faces.size() > kLinesOf);
   auto mesh =
       std::make_shared<DisplayMesh>(display_mesh(*shape, cache_->with_plans(kCoarse), progress));
   DisplayPart p{part,
@@ -541,11 +286,11 @@ DisplayPart DisplayWorker::coarse_part(const DisplayRequest& request, PartId par
                 mesh,
                 cache_->small_mesh(*shape, mesh, progress),
                 std::make_shared<DisplayLines>(bare ? DisplayLines{} : iso_curves(*shape)),
-                Cache::lines_of_curves(*shape),
+                DisplayCache::lines_of_curves(*shape),
                 nullptr,
                 nullptr};
-  p.edges =
-      std::make_shared<DisplayEdges>(bare ? DisplayEdges{} : edge_lines(*shape, cache_->gap_limit));
+  p.edges = std::make_shared<DisplayEdges>(bare ? DisplayEdges{}
+                                                : edge_lines(*shape, cache_->gap_limit()));
   cache_->cover(request.document, p);
   return p;
 }
@@ -610,7 +355,7 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
     }
     take_messages(*part, result, a);
     const ShapePtr shape = part->id == a.chosen ? a.shown : result.shape;
-    const Cache::Entry& entry = cache_->draw(shape, progress);
+    const DisplayCache::Drawn& entry = cache_->draw(shape, progress);
     DisplayPart p{part->id,    shape,        entry.mesh, entry.small,
                   entry.lines, entry.curves, nullptr,    nullptr};
     p.edges = entry.edges;
@@ -645,8 +390,7 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
 }
 
 void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Progress& progress) {
-  ++cache_->clock;
-  cache_->draw_so(request.wants.flat_faces, request.document.settings.tolerance);
+  cache_->begin(request.wants.flat_faces, request.document.settings.tolerance);
   const Document& d = request.document;
   DisplayAnswer a;
   a.request = number;
@@ -667,9 +411,9 @@ void DisplayWorker::answer(const DisplayRequest& request, std::size_t number, Pr
   answer_exact(request, a, progress);
   if (a.shown) {
     a.parts.clear();
-    a.gauges = Cache::with_watch(
-        d, a.chosen, cache_->watch(d, a.chosen, a.shown, false, progress),
-        *cache_->measured(a.shown, a.before, shown_symmetry(d, a.shown_step), progress));
+    a.gauges =
+        with_watch(d, a.chosen, cache_->watch(d, a.chosen, a.shown, false, progress),
+                   *cache_->measured(a.shown, a.before, shown_symmetry(d, a.shown_step), progress));
     answered_(std::make_shared<const DisplayAnswer>(a));
     const Step* step = find_step(d, a.shown_step);
     if (request.wants.plot && step != nullptr &&

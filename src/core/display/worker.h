@@ -38,6 +38,8 @@ struct DisplayRequest {
   std::chrono::milliseconds rests{120};
 };
 
+class DisplayCache;
+
 /// The newest request wins: one that is waiting is replaced, and the exact part of a running one
 /// is cancelled. A drag is answered in this order: the chosen part up to the shown step, coarsely and
 /// always finished, so that a hand that posts faster than answers come still sees each answer; the
@@ -59,7 +61,6 @@ class DisplayWorker {
   bool idle() const;
 
  private:
-  struct Cache;
   void run();
   void answer(const DisplayRequest& request, std::size_t number, Progress& progress);
   void answer_drag(const DisplayRequest& request, DisplayAnswer& a, Progress& progress);
@@ -77,7 +78,7 @@ class DisplayWorker {
   std::shared_ptr<Progress> running_;
   bool exact_running_ = false;
   bool quit_ = false;
-  std::unique_ptr<Cache> cache_;
+  std::unique_ptr<DisplayCache> cache_;
   std::thread thread_;
 };
 
