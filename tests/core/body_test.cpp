@@ -190,7 +190,9 @@ namespace {
 std::vector<Body> bent_sheets() {
   std::vector<Body> all;
   std::mt19937 random(20);
-  const auto below = [&](double most) { return most * (static_cast<double>(random()) / 4294967296.0); };
+  const auto below = [&](double most) {
+    return most * (static_cast<double>(random()) / 4294967296.0);
+  };
   Progress progress;
   for (int n = 0; n < 18; ++n) {
     const int u = n % 3 == 0 ? 14 : 5 + n % 4, v = n % 3 == 0 ? 14 : 5 + n % 5;
@@ -251,6 +253,23 @@ TEST_CASE(
   }
   INFO(ours << " and " << kernels);
   CHECK(ours <= 2 * kernels);
+}
+
+TEST_CASE("cells of a flat sheet are one without a bound, and no wider than it with one") {
+  const Body flat = body_of({make_plane({}, 60, 40, 5, 5, 3, 3)}, 1);
+  Progress progress;
+  const auto longest = [&](double widest) {
+    const TriangleMesh m = welded(tessellate(flat, {.chord = 0.1, .widest = widest}, progress));
+    double most = 0.0;
+    for (const auto& t : m.triangles)
+      for (std::size_t k = 0; k < 3; ++k)
+        most = std::max(most, distance(m.points[t[k]], m.points[t[(k + 1) % 3]]));
+    CHECK(area(m) == Approx(2400.0).epsilon(1e-9));
+    return most;
+  };
+  CHECK(longest(0.0) > 30.0);
+  for (const double bound : {20.0, 5.0, 1.0})
+    CHECK(longest(bound) <= bound * std::numbers::sqrt2 + 1e-9);
 }
 
 TEST_CASE("lines across a direction are as few as the strips allow, and no cell is wider") {

@@ -82,7 +82,7 @@ TEST_CASE("an array turned by 45° and cut to its square repeats without a gap")
   for (const Face& f : tile.faces) sum += area(f, progress);
   CHECK(sum == Approx(2 * before).epsilon(1e-5));
   CHECK(topology(tile).shells.size() == 1);  // the pieces are joined
-  const TriangleMesh m = tile_mesh(made.shape, 60, progress);
+  const TriangleMesh m = tile_mesh(made.shape, 96, progress);
   const TilePairing p =
       pairing_of(m, {{box.min, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}}, side, side}, 1e-3);
   CHECK(p.edges);

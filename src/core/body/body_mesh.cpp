@@ -87,9 +87,10 @@ struct FacePlan {
   Strips strips_u, strips_v;
   Bend bend;
   double fill = 1.0;  // share of the loops' box that is inside
+  double widest;      // cells, mm; 0: as the bend allows
   GridLines lines;
 
-  explicit FacePlan(const Face& f) : face(&f), evaluator(*f.surface) {
+  FacePlan(const Face& f, double most) : face(&f), evaluator(*f.surface), widest(most) {
     constexpr double kFine =
         2e-4;  // enough for boxes and senses; edges are laid by their own points
     std::vector<std::vector<Parameter>> polygons;
@@ -126,12 +127,13 @@ struct FacePlan {
   // it by at most max(a + c, 2 b) / 8 with a = hu² duu, b = hu hv duv, c = hv² dvv: at the middle of its longest side, or
   // nearer where it is acute. Here hu² max(duu, r duv) + hv² max(dvv, duv / r) ≤ 8 chord, half of it for each direction.
   std::vector<double> widths(const std::vector<double>& along, const std::vector<double>& mixed,
-                             double share_of_mixed, double chord) const {
+                             double share_of_mixed, double chord, double speed) const {
+    constexpr double kFar = std::numeric_limits<double>::infinity();
+    const double widest_here = widest > 0.0 && speed > 0.0 ? widest / speed : kFar;
     std::vector<double> most;
     for (std::size_t k = 0; k < along.size(); ++k) {
       const double b = std::max(along[k], mixed[k] * share_of_mixed);
-      most.push_back(b > 0.0 ? std::sqrt(4.0 * chord / b)
-                             : std::numeric_limits<double>::infinity());
+      most.push_back(std::min(widest_here, b > 0.0 ? std::sqrt(4.0 * chord / b) : kFar));
     }
     return most;
   }
@@ -143,10 +145,10 @@ struct FacePlan {
     return bend.speed_v > 0.0 && bend.speed_u > 0.0 ? bend.speed_u / bend.speed_v : 1.0;
   }
   LinePlacer lines_u(double chord) const {
-    return {strips_u, widths(bend.u, bend.mixed_u, ratio(), chord)};
+    return {strips_u, widths(bend.u, bend.mixed_u, ratio(), chord, bend.speed_u)};
   }
   LinePlacer lines_v(double chord) const {
-    return {strips_v, widths(bend.v, bend.mixed_v, 1.0 / ratio(), chord)};
+    return {strips_v, widths(bend.v, bend.mixed_v, 1.0 / ratio(), chord, bend.speed_v)};
   }
   static std::vector<double> creases(const Strips& strips) {
     std::vector<double> at;
@@ -423,7 +425,7 @@ BodyMesh tessellate(const Body& given, const BodyMeshOptions& options, Progress&
   if (body.faces.empty()) return result;
   std::vector<std::optional<FacePlan>> made(body.faces.size());
   parallel_blocks(body.faces.size(), 4, progress, [&](std::size_t begin, std::size_t end) {
-    for (std::size_t f = begin; f < end; ++f) made[f].emplace(body.faces[f]);
+    for (std::size_t f = begin; f < end; ++f) made[f].emplace(body.faces[f], options.widest);
   });
   std::vector<FacePlan> plans;
   plans.reserve(made.size());

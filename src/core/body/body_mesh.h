@@ -13,7 +13,9 @@
 namespace evenclay {
 
 struct BodyMeshOptions {
-  double chord = 0.01;                   ///< mm; greatest distance of triangles from the surfaces
+  double chord = 0.01;  ///< mm; greatest distance of triangles from the surfaces
+  /// mm; cells are no wider, about: for meshes that are bent afterwards. 0: as wide as the chord allows.
+  double widest = 0.0;
   std::size_t most_triangles = 2000000;  ///< of all faces together; the chord grows to keep it
 };
 

@@ -143,8 +143,9 @@ struct MakeDisplayMesh {
     const double chord = std::max(size(body), 1e-6) * quality.chord_share;
     out.closed = bounds_volume(body, kMeet);
     if (is_trimmed(body) || (body.faces.size() > 1 && borders_meet(body, kMeet))) {
-      const BodyMesh mesh =
-          tessellate(body, {.chord = chord, .most_triangles = quality.most_triangles}, progress);
+      // Lights and lines of zebra run on normals between vertices, which want more of them than the chord does.
+      const BodyMesh mesh = tessellate(
+          body, {.chord = 0.5 * chord, .most_triangles = quality.most_triangles}, progress);
       for (std::size_t f = 0; f < mesh.faces.size(); ++f)
         add_face(mesh.faces[f], *body.faces[f].surface, out);
       return;

@@ -16,7 +16,7 @@ std::shared_ptr<const TileDisplay> tile_display(const Shape& shape, Progress& pr
   // Edges of trimmed faces are compared between their vertices, which takes a finer mesh.
   const auto* body = std::get_if<Body>(&shape);
   const TriangleMesh tile =
-      tile_mesh(shape, body != nullptr && is_trimmed(*body) ? 60 : 24, progress);
+      tile_mesh(shape, body != nullptr && is_trimmed(*body) ? 96 : 24, progress);
   auto result = std::make_shared<TileDisplay>();
   result->base = base_of(tile);
   if (!(result->base.length_x > 1e-6) || !(result->base.length_y > 1e-6)) return nullptr;

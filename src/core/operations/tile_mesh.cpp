@@ -21,7 +21,7 @@ TriangleMesh tile_mesh(const Shape& shape, int divisions, Progress& progress) {
   TriangleMesh result;
   if (is_trimmed(*body)) {
     const double chord = size(*body) / (4.0 * divisions * divisions);
-    return welded(tessellate(*body, {.chord = chord}, progress));
+    return welded(tessellate(*body, {.chord = chord, .widest = size(*body) / divisions}, progress));
   }
   for (const Surface& s : surfaces_of(*body)) {
     const auto parts = [&](const KnotVector& k) {

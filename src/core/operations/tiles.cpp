@@ -84,7 +84,7 @@ namespace {
 
 // Between the vertices of cut edges heights and normals are taken along straight lines: so fine that this is no fault
 // of the tile.
-constexpr int kPairingDivisions = 60;
+constexpr int kPairingDivisions = 96;
 
 // The square of the lattice whose side goes `across` and `up` tiles, and where tiles have to lie to cover it.
 struct LatticeSquare {
