@@ -597,7 +597,8 @@ TEST_CASE("the n-th of many numbers is what sorting puts there") {
     }
     std::vector<double> sorted = values;
     std::sort(sorted.begin(), sorted.end());
-    for (const std::size_t n : {std::size_t{0}, count / 20, count / 2, (count * 19) / 20, count - 1})
+    for (const std::size_t n :
+         {std::size_t{0}, count / 20, count / 2, (count * 19) / 20, count - 1})
       CHECK(nth_smallest(values, n) == sorted[n]);
   }
 }
