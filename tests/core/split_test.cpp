@@ -133,20 +133,23 @@ TEST_CASE("another part splits a sheet, inside is the second side") {
 }
 
 TEST_CASE("a gap along another part is taken out between two sheets beside it") {
+  const OffsetSurface nearly = [](const Surface& s, double mm) {
+    return offset(s, mm, 2e-3, progress).surface;
+  };
   const Body skin = sheet(40.0);
   const Body ball = body_of({make_sphere({}, 6.0)}, 9);
   // Spheres of 5.5 and 6.5 about the middle of a sheet leave a disc and a sheet without one.
   const Split ring =
-      split(skin, {.bodies = {ball}, .offset = offset_by}, {.gap = 1.0, .step = 3}, progress);
+      split(skin, {.bodies = {ball}, .offset = nearly}, {.gap = 1.0, .step = 3}, progress);
   CHECK(ring.pieces == 2);
-  CHECK(area_of(ring.body) == Approx(1600.0 - kPi * (6.5 * 6.5 - 5.5 * 5.5)).epsilon(1e-6));
-  CHECK(ring.narrowest == Approx(1.0).margin(1e-3));
-  CHECK(ring.widest == Approx(1.0).margin(1e-3));
+  CHECK(area_of(ring.body) == Approx(1600.0 - kPi * (6.5 * 6.5 - 5.5 * 5.5)).margin(0.2));
+  CHECK(ring.narrowest == Approx(1.0).margin(5e-3));
+  CHECK(ring.widest == Approx(1.0).margin(5e-3));
   // The first side is outside: all of the strip is taken there.
   const Split outside = split(
-      skin, {.bodies = {ball}, .offset = offset_by},
+      skin, {.bodies = {ball}, .offset = nearly},
       {.keep = SplitKeep::First, .gap = 1.0, .gap_side = GapSide::First, .step = 3}, progress);
-  CHECK(area_of(outside.body) == Approx(1600.0 - kPi * 49.0).epsilon(1e-6));
+  CHECK(area_of(outside.body) == Approx(1600.0 - kPi * 49.0).margin(0.1));
   // A ball by a tube through its middle: a ring, and what the tube holds. A ball of radius R without a round hole of
   // radius r through its middle has the volume 4π/3 (R² − r²)^(3/2).
   const double r = 20.0;
@@ -154,13 +157,12 @@ TEST_CASE("a gap along another part is taken out between two sheets beside it") 
     return 4.0 / 3.0 * kPi * std::pow(r * r - hole * hole, 1.5);
   };
   Body tube = body_of({make_cylinder({{0, 0, -30}}, 10.0, 60.0)}, 9);
-  const Split cored =
-      split(body_of({make_sphere({}, r)}, 1), {.bodies = {tube}, .offset = offset_by},
-            {.gap = 2.0, .step = 3}, progress);
+  const Split cored = split(body_of({make_sphere({}, r)}, 1), {.bodies = {tube}, .offset = nearly},
+                            {.gap = 2.0, .step = 3}, progress);
   CHECK(cored.pieces == 2);
   CHECK(is_closed_solid(cored.body));
   CHECK(volume_of(cored.body) ==
-        Approx(without_hole(11.0) + without_hole(0.0) - without_hole(9.0)).epsilon(1e-5));
+        Approx(without_hole(11.0) + without_hole(0.0) - without_hole(9.0)).epsilon(1e-3));
 }
 
 TEST_CASE("a curve inside a ball carried one way splits one side only") {
