@@ -35,17 +35,6 @@ void type_into(Window& w, const char* name, const QString& text) {
   w.settle();
 }
 
-PartId add_part(Window& w, const char* name, const char* kind,
-                const std::vector<std::pair<const char*, const char*>>& settings) {
-  OperationPtr source = make_operation(kind);
-  for (const auto& [setting, value] : settings) source = with_parameter(*source, setting, value);
-  const Added added = with_part(w.window.model().document(), name, source);
-  w.window.model().commit(added.document, "Add", {});
-  w.window.model().choose_part(added.part);
-  w.settle();
-  return added.part;
-}
-
 // A wedge of triangles as a file: its sides are a rectangle, two squares' halves, and so on; all edges are sharp.
 QString wedge_file(const QTemporaryDir& folder) {
   const QString name = folder.filePath("wedge.obj");

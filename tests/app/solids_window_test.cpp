@@ -19,21 +19,6 @@ using namespace evenclay::testing;
 
 namespace {
 
-// A window with one part made of these steps, given by kind and settings.
-struct Setting {
-  const char* name;
-  const char* value;
-};
-PartId add_part(Window& w, const char* name, const char* kind, std::vector<Setting> settings) {
-  OperationPtr source = make_operation(kind);
-  for (const Setting& s : settings) source = with_parameter(*source, s.name, s.value);
-  const Added added = with_part(w.window.model().document(), name, source);
-  w.window.model().commit(added.document, "Add", {});
-  w.window.model().choose_part(added.part);
-  w.settle();
-  return added.part;
-}
-
 bool closed(const Body& body) {
   return topology(edged(body)).closed;
 }

@@ -4,9 +4,26 @@
 #include <QLabel>
 #include <QToolButton>
 
+#include "core/operations/catalogue.h"
 #include "window_fixture.h"
 
 namespace evenclay::testing {
+
+// A part made by this step, given by kind and settings; chosen then.
+struct Setting {
+  const char* name;
+  const char* value;
+};
+inline PartId add_part(Window& w, const char* name, const char* kind,
+                       const std::vector<Setting>& settings) {
+  OperationPtr source = make_operation(kind);
+  for (const Setting& s : settings) source = with_parameter(*source, s.name, s.value);
+  const Added added = with_part(w.window.model().document(), name, source);
+  w.window.model().commit(added.document, "Add", {});
+  w.window.model().choose_part(added.part);
+  w.settle();
+  return added.part;
+}
 
 inline const Body& shown(Window& w) {
   return std::get<Body>(*w.window.model().answer()->shown);

@@ -104,8 +104,8 @@ TEST_CASE("a mesh parts at its sharp edges: a box into its six rectangles") {
   const TriangleMesh mesh = box_mesh(30, 20, 10);
   const MeshRegions r = regions_of(mesh, 0.5, 1.0, 100, progress);
   CHECK(r.count == 6);
-  for (std::uint32_t k = 0; k < r.count; ++k) {
-    const auto borders = borders_of(mesh, r, k);
+  for (const auto& triangles : triangles_by_region(r)) {
+    const auto borders = borders_of(mesh, triangles);
     REQUIRE(borders.size() == 1);
     CHECK(borders[0].size() == 4);
   }

@@ -42,6 +42,11 @@ struct Bend {
   double speed_u = 0.0, speed_v = 0.0;  // greatest lengths of the first derivatives
 };
 
+PlaceBend place_bend(const PointSecond& d) {
+  const Vec3 n = normalized(cross(d.du, d.dv));
+  return {dot(n, d.duu), dot(n, d.duv), dot(n, d.dvv)};
+}
+
 Bend bend_of(const SurfaceEvaluator& s, const std::vector<double>& us,
              const std::vector<double>& vs) {
   const std::size_t nu = us.size() - 1, nv = vs.size() - 1;
@@ -64,9 +69,8 @@ Bend bend_of(const SurfaceEvaluator& s, const std::vector<double>& us,
   std::vector<PointSecond> d(at.size());
   s.seconds(at, d);
   for (std::size_t k = 0; k < at.size(); ++k) {
-    const Vec3 n = normalized(cross(d[k].du, d[k].dv));
     const auto [i, j] = strip[k];
-    const PlaceBend here{dot(n, d[k].duu), dot(n, d[k].duv), dot(n, d[k].dvv)};
+    const PlaceBend here = place_bend(d[k]);
     const auto raise = [](double& most, double value) { most = std::max(most, std::abs(value)); };
     raise(bend.u[i], here.uu);
     raise(bend.v[j], here.vv);
@@ -201,8 +205,7 @@ struct FacePlan {
   PlaceBend bend_at(const Parameter& p) const {
     PointSecond d;
     evaluator.seconds({&p, 1}, {&d, 1});
-    const Vec3 n = normalized(cross(d.du, d.dv));
-    return {dot(n, d.duu), dot(n, d.duv), dot(n, d.dvv)};
+    return place_bend(d);
   }
 };
 

@@ -1,5 +1,7 @@
 #include "core/check/folds.h"
 
+#include <vector>
+
 #include "core/base/grid.h"
 #include "core/nurbs/surface_evaluator.h"
 
@@ -15,21 +17,27 @@ struct Look {
   bool sound = false;
 };
 
-Look look_at(const Surface& s, double share_u, double share_v) {
-  const SurfaceDerivatives at =
-      derivatives(s, s.u.first() + s.u.length() * share_u, s.v.first() + s.v.length() * share_v, 1);
-  const Vec3 n = cross(at.du(), at.dv());
-  const bool sound = has_sound_normal(at.du(), at.dv(), s.u.length(), s.v.length());
-  return {at.p(), sound ? normalized(n) : Vec3{}, sound};
+Grid<Look> looks_of(const Surface& s) {
+  std::vector<Parameter> at;
+  for (int i = 0; i < kPlaces; ++i)
+    for (int j = 0; j < kPlaces; ++j)
+      at.push_back({s.u.first() + s.u.length() * (i + 0.5) / kPlaces,
+                    s.v.first() + s.v.length() * (j + 0.5) / kPlaces});
+  std::vector<PointTangents> d(at.size());
+  SurfaceEvaluator(s).tangents(at, d);
+  Grid<Look> looks(kPlaces, kPlaces);
+  for (std::size_t k = 0; k < d.size(); ++k) {
+    const bool sound = has_sound_normal(d[k].du, d[k].dv, s.u.length(), s.v.length());
+    looks(static_cast<int>(k) / kPlaces, static_cast<int>(k) % kPlaces) = {
+        d[k].p, sound ? normalized(cross(d[k].du, d[k].dv)) : Vec3{}, sound};
+  }
+  return looks;
 }
 
 }  // namespace
 
 std::optional<Vec3> fold_of(const Surface& surface) {
-  Grid<Look> looks(kPlaces, kPlaces);
-  for (int i = 0; i < kPlaces; ++i)
-    for (int j = 0; j < kPlaces; ++j)
-      looks(i, j) = look_at(surface, (i + 0.5) / kPlaces, (j + 0.5) / kPlaces);
+  const Grid<Look> looks = looks_of(surface);
   double least = kCosine;
   std::optional<Vec3> found;
   const auto pair = [&](const Look& a, const Look& b) {

@@ -175,22 +175,26 @@ double middle_of(std::vector<double>& values) {
   return *middle;
 }
 
-// Points in equal cells of the parameters, `each` a cell where they lie evenly.
+// Equal cells of the parameters, `each` points a cell where they lie evenly.
+int cells_across(std::size_t points, double each, int most) {
+  return std::clamp(static_cast<int>(std::sqrt(static_cast<double>(points) / each)), 1, most);
+}
+std::size_t cell_of(const Parameter& p, int across) {
+  const auto along = [across](double t) {
+    return static_cast<std::size_t>(std::clamp(static_cast<int>(t * across), 0, across - 1));
+  };
+  return along(p.u) * static_cast<std::size_t>(across) + along(p.v);
+}
+
+// Points by their cells.
 struct Cells {
-  int across = 1;
   std::vector<std::uint32_t> order;
   std::vector<std::size_t> first;
 
-  Cells(const std::vector<Parameter>& at, double each, int most)
-      : across(std::clamp(static_cast<int>(std::sqrt(static_cast<double>(at.size()) / each)), 1,
-                          most)) {
+  explicit Cells(const std::vector<Parameter>& at) {
+    const int across = cells_across(at.size(), 24.0, 256);
     const auto n = static_cast<std::size_t>(across) * static_cast<std::size_t>(across);
-    const auto cell = [&](const Parameter& p) {
-      const auto along = [&](double t) {
-        return static_cast<std::size_t>(std::clamp(static_cast<int>(t * across), 0, across - 1));
-      };
-      return along(p.u) * static_cast<std::size_t>(across) + along(p.v);
-    };
+    const auto cell = [across](const Parameter& p) { return cell_of(p, across); };
     first.assign(n + 1, 0);
     for (const Parameter& p : at) ++first[cell(p) + 1];
     std::partial_sum(first.begin(), first.end(), first.begin());
@@ -206,7 +210,7 @@ struct Cells {
 std::vector<double> strayness(const std::vector<double>& off, const std::vector<Parameter>& at,
                               double size, Progress& progress) {
   constexpr double kToDeviation = 1.4826, kOfAll = 10.0, kOfNeighbours = 6.0, kLeast = 1e-5;
-  const Cells cells(at, 24.0, 256);
+  const Cells cells(at);
   std::vector<double> apart(off.size()), about(off.size());
   parallel_blocks(cells.first.size() - 1, 256, progress, [&](std::size_t begin, std::size_t end) {
     std::vector<double> here;
@@ -268,15 +272,9 @@ void measure(std::span<const Vec3> points, const std::vector<double>& strayness,
 
 // In equal cells, as many as the points can fill.
 double share_seen(const std::vector<Parameter>& at) {
-  constexpr double kEach = 8.0;
-  const int across =
-      std::clamp(static_cast<int>(std::sqrt(static_cast<double>(at.size()) / kEach)), 1, 64);
+  const int across = cells_across(at.size(), 8.0, 64);
   std::vector<char> seen(static_cast<std::size_t>(across * across), 0);
-  for (const Parameter& p : at) {
-    const int i = std::clamp(static_cast<int>(p.u * across), 0, across - 1);
-    const int j = std::clamp(static_cast<int>(p.v * across), 0, across - 1);
-    seen[static_cast<std::size_t>(i * across + j)] = 1;
-  }
+  for (const Parameter& p : at) seen[cell_of(p, across)] = 1;
   return static_cast<double>(std::count(seen.begin(), seen.end(), 1)) /
          static_cast<double>(seen.size());
 }

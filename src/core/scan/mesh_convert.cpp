@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 #include <numbers>
+#include <utility>
 
 #include "core/base/error.h"
 #include "core/base/least_rectangle.h"
@@ -75,26 +76,31 @@ Frame lying(const Samples& s) {
   return {f.origin, x, cross(f.z, x), f.z};
 }
 
-// Which places of a closed line are enough to leave it by at most `fine` (U. Ramer 1972; D. Douglas, T. Peucker 1973).
-void keep_between(const std::vector<Vec3>& line, std::size_t a, std::size_t b, double fine,
+// Which places of a line between two are enough to leave it by at most `fine` (U. Ramer 1972; D. Douglas, T. Peucker 1973).
+// Runs wait in a list: a border of a million vertices may halve a million times.
+void keep_between(const std::vector<Vec3>& line, std::size_t first, std::size_t last, double fine,
                   std::vector<char>& kept) {
-  if (b <= a + 1) return;
-  const Vec3 way = line[b] - line[a];
-  const double square = dot(way, way);
-  std::size_t worst = a;
-  double most = fine;
-  for (std::size_t k = a + 1; k < b; ++k) {
-    const Vec3 d = line[k] - line[a];
-    const double t = square > 0.0 ? std::clamp(dot(d, way) / square, 0.0, 1.0) : 0.0;
-    if (const double off = length(d - way * t); off > most) {
-      most = off;
-      worst = k;
+  std::vector<std::pair<std::size_t, std::size_t>> waiting{{first, last}};
+  while (!waiting.empty()) {
+    const auto [a, b] = waiting.back();
+    waiting.pop_back();
+    const Vec3 way = line[b] - line[a];
+    const double square = dot(way, way);
+    std::size_t worst = a;
+    double most = fine;
+    for (std::size_t k = a + 1; k < b; ++k) {
+      const Vec3 d = line[k] - line[a];
+      const double t = square > 0.0 ? std::clamp(dot(d, way) / square, 0.0, 1.0) : 0.0;
+      if (const double off = length(d - way * t); off > most) {
+        most = off;
+        worst = k;
+      }
     }
+    if (worst == a) continue;
+    kept[worst] = 1;
+    waiting.emplace_back(a, worst);
+    waiting.emplace_back(worst, b);
   }
-  if (worst == a) return;
-  kept[worst] = 1;
-  keep_between(line, a, worst, fine, kept);
-  keep_between(line, worst, b, fine, kept);
 }
 
 std::vector<Vec3> straightened(std::vector<Vec3> line, double fine) {
@@ -135,18 +141,21 @@ Curve border_curve(const Surface& s, const std::vector<Vec3>& corners, double fi
 // Control points about whose own places there are no samples, in the order of the grid.
 std::vector<char> bare_points(const Surface& s, std::span<const Projection> feet) {
   constexpr double kAbout = 0.75;  // spans
-  const auto about = [](const KnotVector& k, const std::vector<double>& places, double t) {
-    const double most = kAbout / static_cast<double>(breakpoints(k).size() - 1);
+  const auto reach = [](const KnotVector& k) {
+    return kAbout / static_cast<double>(breakpoints(k).size() - 1);
+  };
+  const auto about = [](const std::vector<double>& places, double most, double t) {
     std::vector<std::size_t> near;
     for (std::size_t i = 0; i < places.size(); ++i)
       if (std::abs(places[i] - t) <= most) near.push_back(i);
     return near;
   };
   const std::vector<double> gu = greville_places(s.u), gv = greville_places(s.v);
+  const double reach_u = reach(s.u), reach_v = reach(s.v);
   std::vector<char> bare(gu.size() * gv.size(), 1);
   for (const Projection& at : feet)
-    for (const std::size_t i : about(s.u, gu, at.u))
-      for (const std::size_t j : about(s.v, gv, at.v)) bare[i * gv.size() + j] = 0;
+    for (const std::size_t i : about(gu, reach_u, at.u))
+      for (const std::size_t j : about(gv, reach_v, at.v)) bare[i * gv.size() + j] = 0;
   return bare;
 }
 
@@ -165,18 +174,14 @@ ScanFit fitted(const Samples& s, ScanFitPlan plan, Progress& progress) {
 class Converter {
  public:
   Converter(const TriangleMesh& mesh, const MeshConvertPlan& plan, Progress& progress)
-      : mesh_(mesh),
-        plan_(plan),
-        progress_(progress),
-        regions_(regions_of(mesh, plan.sharp, kTurn, kMostRegions, progress)) {}
+      : mesh_(mesh), plan_(plan), progress_(progress) {}
 
   MeshConverted run() {
-    std::vector<Triangles> triangles(regions_.count);
-    for (std::uint32_t t = 0; t < regions_.of.size(); ++t)
-      if (regions_.of[t] != MeshRegions::kNone) triangles[regions_.of[t]].push_back(t);
-    for (std::uint32_t r = 0; r < regions_.count; ++r) {
-      progress_.report(static_cast<double>(r) / regions_.count);
-      region(r, triangles[r]);
+    const std::vector<Triangles> regions =
+        triangles_by_region(regions_of(mesh_, plan_.sharp, kTurn, kMostRegions, progress_));
+    for (std::size_t r = 0; r < regions.size(); ++r) {
+      progress_.report(static_cast<double>(r) / static_cast<double>(regions.size()));
+      region(r, regions[r]);
     }
     if (made_.body.faces.empty())
       throw Error(
@@ -187,7 +192,7 @@ class Converter {
   }
 
  private:
-  void region(std::uint32_t r, const Triangles& triangles) {
+  void region(std::size_t r, const Triangles& triangles) {
     const Samples s =
         samples_of(mesh_, triangles, kSamplesPerPoint * plan_.points_u * plan_.points_v);
     ScanFitPlan fit;
@@ -200,8 +205,6 @@ class Converter {
       fit.frame = lying(s);
       Progress inner;
       found = fitted(s, fit, inner);
-    } catch (const Cancelled&) {
-      throw;
     } catch (const Error&) {  // in one line, or hardly wider
       ++made_.left_out;
       return;
@@ -209,23 +212,20 @@ class Converter {
     progress_.check();
     for (const double d : found.off) sum_ += std::abs(d);
     measured_ += found.off.size();
-    if (found.max > made_.max) {
-      made_.max = found.max;
-      made_.at = found.at;
-    }
+    made_.max = std::max(made_.max, found.max);
     Face face;
     face.tag = make_tag(plan_.step, 0, r);
     face.surface = std::make_shared<const Surface>(std::move(found.surface));
-    trim(face, r, std::sqrt(s.area));
+    trim(face, triangles, std::sqrt(s.area));
     made_.body.faces.push_back(std::move(face));
   }
 
   // To the borders of the region, unless they are those of the surface.
-  void trim(Face& face, std::uint32_t r, double size) {
+  void trim(Face& face, const Triangles& triangles, double size) {
     const SurfaceProjector onto(*face.surface);
     std::vector<std::vector<Vec3>> loops;
     double inside = 0.0;
-    for (const auto& border : borders_of(mesh_, regions_, r)) {
+    for (const auto& border : borders_of(mesh_, triangles)) {
       std::vector<Vec3> line;
       for (const std::uint32_t v : border) line.push_back(mesh_.points[v]);
       line = straightened(std::move(line), kBorderFine * size);
@@ -256,7 +256,6 @@ class Converter {
   const TriangleMesh& mesh_;
   const MeshConvertPlan& plan_;
   Progress& progress_;
-  MeshRegions regions_;
   MeshConverted made_;
   double sum_ = 0.0;
   std::size_t measured_ = 0;

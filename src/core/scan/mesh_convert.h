@@ -19,7 +19,6 @@ struct MeshConverted {
   std::size_t trimmed = 0;   ///< faces cut to the border of their region; others are whole surfaces
   std::size_t left_out = 0;  ///< regions too narrow for a surface
   double max = 0.0, mean = 0.0;  ///< mm, of the mesh off the surfaces
-  Vec3 at;                       ///< of the greatest
 };
 
 /// One surface for each region (mesh_regions.h; turned by at most 60° from its mean) by least squares through even samples of

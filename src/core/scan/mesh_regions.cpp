@@ -245,14 +245,19 @@ MeshRegions regions_of(const TriangleMesh& mesh, double sharp, double turn, std:
   return Divider(mesh, sharp, turn, most, progress).run();
 }
 
+std::vector<std::vector<std::uint32_t>> triangles_by_region(const MeshRegions& regions) {
+  std::vector<Triangles> all(regions.count);
+  for (std::uint32_t t = 0; t < regions.of.size(); ++t)
+    if (regions.of[t] != kNone) all[regions.of[t]].push_back(t);
+  return all;
+}
+
 std::vector<std::vector<std::uint32_t>> borders_of(const TriangleMesh& mesh,
-                                                   const MeshRegions& regions,
-                                                   std::uint32_t region) {
+                                                   std::span<const std::uint32_t> triangles) {
   // Each way along an edge of the region, with the vertex that follows it in its triangle.
   std::unordered_map<std::uint64_t, std::uint32_t> after;
   std::vector<std::uint64_t> ways;
-  for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
-    if (regions.of[t] != region) continue;
+  for (const std::uint32_t t : triangles) {
     const auto& v = mesh.triangles[t];
     for (std::size_t k = 0; k < 3; ++k) {
       after[way(v[k], v[(k + 1) % 3])] = v[(k + 2) % 3];

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
 #include "core/base/progress.h"
@@ -23,9 +24,12 @@ struct MeshRegions {
 MeshRegions regions_of(const TriangleMesh& mesh, double sharp, double turn, std::uint32_t most,
                        Progress& progress);
 
-/// The borders of a region: its outer vertices in walking order, the region at the left, the first not repeated.
+/// The triangles of each region, in their order.
+std::vector<std::vector<std::uint32_t>> triangles_by_region(const MeshRegions& regions);
+
+/// The borders of a region of these triangles: its outer vertices in walking order, the region at the left, the first not
+/// repeated.
 std::vector<std::vector<std::uint32_t>> borders_of(const TriangleMesh& mesh,
-                                                   const MeshRegions& regions,
-                                                   std::uint32_t region);
+                                                   std::span<const std::uint32_t> triangles);
 
 }  // namespace evenclay
