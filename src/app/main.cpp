@@ -4,11 +4,13 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDialog>
+#include <QLocale>
 #include <QPainter>
 #include <QProcess>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTimer>
+#include <QTranslator>
 #include <cstdio>
 
 #include "app/look/graphics.h"
@@ -71,6 +73,10 @@ int main(int argc, char** argv) {
   QApplication::setApplicationName("evenclay");
   QApplication::setOrganizationName("evenclay");
   QApplication::setApplicationVersion("0.1.0");
+  QTranslator language;
+  if (language.load(QLocale(), "evenclay", "_",
+                    QApplication::applicationDirPath() + "/../share/evenclay/translations"))
+    QApplication::installTranslator(&language);
   const QString theme = QSettings().value("theme").toString();
   evenclay::look::apply_style(application, theme == "night"   ? evenclay::look::Theme::Night
                                            : theme == "light" ? evenclay::look::Theme::Light

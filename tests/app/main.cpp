@@ -15,7 +15,8 @@ int main(int argc, char** argv) {
   Catch::Session session;
   if (const int status = session.applyCommandLine(argc, argv); status != 0) return status;
   const auto& c = session.configData();
-  if (c.listTests || c.listTestNamesOnly || c.listTags || c.showHelp) return session.run();
+  if (c.listTests || c.listTestNamesOnly || c.listTags || c.listReporters || c.showHelp)
+    return session.run();
 
   const QTemporaryDir home;
   for (const char* name :

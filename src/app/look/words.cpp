@@ -10,4 +10,8 @@ QString words(std::string_view from_core) {
   return text.isEmpty() ? QString() : QCoreApplication::translate("core", text.constData());
 }
 
+std::string spoken(std::string_view pattern) {
+  return words(pattern).toStdString();
+}
+
 }  // namespace evenclay::look

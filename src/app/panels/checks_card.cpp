@@ -15,6 +15,7 @@
 
 #include "app/look/colours.h"
 #include "app/look/preferences.h"
+#include "app/look/words.h"
 #include "app/view/model_view.h"
 #include "app/window/app_model.h"
 #include "core/display/check_report.h"
@@ -186,7 +187,7 @@ void ChecksCard::show_list(CheckList&& list) {
       part->setFont(0, bold);
       part->setExpanded(true);
     }
-    auto* row = new QTreeWidgetItem(part, {QString::fromStdString(line.what), words_of(line.level),
+    auto* row = new QTreeWidgetItem(part, {look::words(line.what), words_of(line.level),
                                            look::in_shown_unit(QString::fromStdString(line.says))});
     row->setForeground(1, colour_of(line.level));
     row->setData(0, Qt::UserRole, line.part);

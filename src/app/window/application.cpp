@@ -1,6 +1,8 @@
 #include "app/window/application.h"
 
+#include "app/look/words.h"
 #include "app/window/main_window.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -12,6 +14,14 @@ void tell(const QString& sentence) {
 }
 
 }  // namespace
+
+Application::Application(int& argc, char** argv) : QApplication(argc, argv) {
+  speak(&look::spoken);
+}
+
+Application::~Application() {
+  speak(nullptr);
+}
 
 bool Application::notify(QObject* receiver, QEvent* event) {
   try {

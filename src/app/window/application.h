@@ -1,4 +1,5 @@
-// The application with a last net: what escapes an event handler becomes a message.
+// The application with a last net: what escapes an event handler becomes a message. While it lives the
+// core speaks the language of the window.
 #pragma once
 
 #include <QApplication>
@@ -8,7 +9,8 @@ namespace evenclay {
 
 class Application : public QApplication {
  public:
-  using QApplication::QApplication;
+  Application(int& argc, char** argv);
+  ~Application() override;
   bool notify(QObject* receiver, QEvent* event) override;
 };
 

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -42,23 +43,23 @@ namespace {
 
 void check_loop(const Loop& loop, const Face& face, const Body& body, std::size_t number) {
   if (loop.empty())
-    throw Error(fmt::format("Face {} has a border loop without edges. Read or cut the part again.",
-                            number + 1));
+    throw Error(
+        say("Face {} has a border loop without edges. Read or cut the part again.", number + 1));
   const double scale = face.surface->u.length() + face.surface->v.length();
   for (std::size_t k = 0; k < loop.size(); ++k) {
     const EdgeUse& use = loop[k];
     if (use.edge >= body.edges.size())
-      throw Error(fmt::format("Face {} names edge {}, but the part has {}.", number + 1,
-                              use.edge + 1, body.edges.size()));
+      throw Error(say("Face {} names edge {}, but the part has {}.", number + 1, use.edge + 1,
+                      body.edges.size()));
     const KnotVector& a = body.edges[use.edge].curve.knots;
     const KnotVector& b = use.uv.knots;
     if (a.periodic || b.periodic || a.first() != b.first() || a.last() != b.last())
-      throw Error(fmt::format("An edge of face {} does not run as its curve does.", number + 1));
+      throw Error(say("An edge of face {} does not run as its curve does.", number + 1));
     const EdgeUse& next = loop[(k + 1) % loop.size()];
     const Vec3& end = use.forward ? use.uv.points.back() : use.uv.points.front();
     const Vec3& begin = next.forward ? next.uv.points.front() : next.uv.points.back();
     if (distance(end, begin) > 1e-4 * scale)
-      throw Error(fmt::format(
+      throw Error(say(
           "The border of face {} is open in its parameters by {:.3g}. Read or cut the part again.",
           number + 1, distance(end, begin)));
   }
@@ -70,7 +71,7 @@ void check(const Body& body) {
   for (const Edge& e : body.edges) check(e.curve);
   for (std::size_t n = 0; n < body.faces.size(); ++n) {
     const Face& face = body.faces[n];
-    if (!face.surface) throw Error(fmt::format("Face {} has no surface.", n + 1));
+    if (!face.surface) throw Error(say("Face {} has no surface.", n + 1));
     check(*face.surface);
     for (const Loop& loop : face.loops) check_loop(loop, face, body, n);
   }

@@ -9,6 +9,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/body/cell_polygons.h"
 #include "core/body/edge_points.h"
 #include "core/body/grid_lines.h"
@@ -419,7 +420,7 @@ FaceMesh mesh_face(const Face& face, const FacePlan& plan, const std::vector<Edg
 
 BodyMesh tessellate(const Body& given, const BodyMeshOptions& options, Progress& progress) {
   if (!(options.chord > 0.0))
-    throw Error("Triangles need a chord tolerance above 0 mm. Choose one, such as 0.01 mm.");
+    throw Error(say("Triangles need a chord tolerance above 0 mm. Choose one, such as 0.01 mm."));
   const bool natural = std::any_of(given.faces.begin(), given.faces.end(),
                                    [](const Face& f) { return !f.trimmed(); });
   const Body body =

@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/body.h"
 #include "core/nurbs/hermite.h"
 #include "core/nurbs/projection.h"
@@ -209,8 +210,7 @@ class Searcher {
 
 Body with_surfaces(const Body& body, std::vector<Surface> surfaces, NewParameters parameters) {
   if (surfaces.size() != body.faces.size())
-    throw Error(
-        fmt::format("{} surfaces were made for {} faces.", surfaces.size(), body.faces.size()));
+    throw Error(say("{} surfaces were made for {} faces.", surfaces.size(), body.faces.size()));
   Body result = body;
   std::vector<std::size_t> changed;
   for (std::size_t n = 0; n < surfaces.size(); ++n) {

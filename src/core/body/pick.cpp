@@ -6,6 +6,7 @@
 #include <limits>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/projector.h"
 
 namespace evenclay {
@@ -14,8 +15,7 @@ namespace {
 
 void need(const Pick& pick, PickKind kind) {
   if (pick.kind != kind)
-    throw Error(
-        fmt::format("A {} is needed here, but a {} is picked.", name_of(kind), name_of(pick.kind)));
+    throw Error(say("A {} is needed here, but a {} is picked.", name_of(kind), name_of(pick.kind)));
 }
 
 }  // namespace
@@ -67,8 +67,7 @@ std::string_view name_of(PickKind kind) {
 PickKind pick_kind(std::string_view name) {
   for (const PickKind kind : {PickKind::Face, PickKind::Edge, PickKind::Corner})
     if (name_of(kind) == name) return kind;
-  throw Error(
-      fmt::format("'{}' cannot be picked; a face, an edge or a corner can.", name.substr(0, 40)));
+  throw Error(say("'{}' cannot be picked; a face, an edge or a corner can.", name.substr(0, 40)));
 }
 
 }  // namespace evenclay

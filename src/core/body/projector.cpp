@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/nurbs/projection.h"
 
@@ -51,7 +52,7 @@ struct BodyProjector::Impl {
   std::optional<Tree> tree;
 
   Impl(const Body& body, int per_span) {
-    if (body.faces.empty()) throw Error("There is no surface to measure the distance from.");
+    if (body.faces.empty()) throw Error(say("There is no surface to measure the distance from."));
     for (const Face& f : body.faces) {
       regions.emplace_back();
       if (!f.trimmed()) {

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/smooth_step.h"
 #include "core/nurbs/fitted.h"
 
@@ -23,12 +24,13 @@ KnotVector direction(int count) {
 Cage make_cage(const Frame& frame, const Vec3& size, int n, int m, int k, double band) {
   for (std::size_t a = 0; a < 3; ++a)
     if (!(size[a] > 0.0) || !std::isfinite(size[a]))
-      throw Error("The cage has no size along one of its directions. Give it a length above 0.");
+      throw Error(
+          say("The cage has no size along one of its directions. Give it a length above 0."));
   for (const int count : {n, m, k})
     if (count < 2 || count > 12)
-      throw Error(fmt::format("A cage has 2 to 12 points along each direction, not {}.", count));
+      throw Error(say("A cage has 2 to 12 points along each direction, not {}.", count));
   if (!(band >= 0.0 && band <= 0.5))
-    throw Error("The transition of a cage reaches over 0 to half of its box.");
+    throw Error(say("The transition of a cage reaches over 0 to half of its box."));
   Cage c{frame, size, {direction(n), direction(m), direction(k), {}}, {}, band};
   c.rest.points = Grid<Vec3>::layered(n, m, k);
   const std::vector<double> u = greville_places(c.rest.u);

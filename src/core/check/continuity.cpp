@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/curve.h"
 
 namespace evenclay {
@@ -23,7 +24,7 @@ class BorderWalk {
   BorderWalk(const Surface& s, Border edge)
       : s_(s), edge_(edge), of_u_(edge == Border::UMin || edge == Border::UMax) {
     if ((of_u_ ? s.u : s.v).periodic || is_pole(s, edge, 1e-9))
-      throw Error("This edge has no length: it is a pole or lies in a closed direction.");
+      throw Error(say("This edge has no length: it is a pole or lies in a closed direction."));
   }
   const KnotVector& along() const { return of_u_ ? s_.v : s_.u; }
   At place(double t) const {

@@ -6,6 +6,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/body/projector.h"
 #include "core/body/region.h"
 #include "core/check/faces_alike.h"
@@ -253,7 +254,7 @@ bool is_empty(const Measurable& m) {
 
 std::vector<double> signed_distances(std::span<const Vec3> points, const Measurable& shape,
                                      Progress& progress) {
-  if (is_empty(shape)) throw Error("There is no shape to measure the distance from.");
+  if (is_empty(shape)) throw Error(say("There is no shape to measure the distance from."));
   const Target target(shape);
   std::vector<double> result(points.size());
   parallel_blocks(points.size(), 128, progress, [&](std::size_t begin, std::size_t end) {
@@ -354,7 +355,7 @@ std::optional<Deviation> quick_deviation(const Body& now, const Body& before, st
 
 Deviation deviation(const Measurable& a, const Measurable& b, Progress& progress, int per_span) {
   if (is_empty(a) || is_empty(b))
-    throw Error("Deviation needs two shapes, but one of them is empty.");
+    throw Error(say("Deviation needs two shapes, but one of them is empty."));
   // Preparing many seeds would cost a preview more than its few samples do.
   const int seeds = per_span < kDefinition ? std::min(per_span + 1, 4) : 9;
   const Target to_a(a, seeds);

@@ -6,6 +6,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/body/projector.h"
 #include "core/check/faces_alike.h"
 #include "core/nurbs/feet.h"
@@ -38,8 +39,8 @@ std::vector<WorstPlace> worst_of(std::span<const Vec3> places, std::span<const d
 
 WatchReport watch_report(std::span<const Vec3> places, std::span<const double> off, double band,
                          double reach) {
-  if (places.empty()) throw Error("There is nothing to measure: it holds no places.");
-  if (!(band > 0.0)) throw Error("The band of a deviation must be above 0 mm.");
+  if (places.empty()) throw Error(say("There is nothing to measure: it holds no places."));
+  if (!(band > 0.0)) throw Error(say("The band of a deviation must be above 0 mm."));
   WatchReport r;
   r.band = band;
   r.places = places.size();
@@ -150,7 +151,7 @@ const std::vector<Vec3>& ScanWatch::points() const {
 }
 
 const std::vector<double>& ScanWatch::measure(const Body& body, bool quick, Progress& progress) {
-  if (body.faces.empty()) throw Error("There is no surface to measure the scan against.");
+  if (body.faces.empty()) throw Error(say("There is no surface to measure the scan against."));
   if (quick && impl_->follows(body))
     impl_->follow(body, progress);
   else

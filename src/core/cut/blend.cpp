@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/cut/prepared.h"
 #include "core/nurbs/fit.h"
 
@@ -285,7 +286,7 @@ class CrossCurves {
         if (!(length(n) > 1e-12 * length(p.du) * length(p.dv))) continue;
         const Vec3 here = normalized(n);
         if (last && dot(*last, here) < 0.0)
-          throw Error(fmt::format(
+          throw Error(say(
               "The blend folds over {}: the edges lie too near to each other, or face away, for "
               "these bulges. Lower the bulge, turn the match with Reverse or Seam, or move a part.",
               place_words(p.p)));
@@ -325,15 +326,16 @@ class CrossCurves {
 BlendedSurface blended(const EdgeChain& a, const Body& body_a, const EdgeChain& b,
                        const Body& body_b, const BlendOptions& options, Progress& progress) {
   if (a.closed() != b.closed())
-    throw Error(
+    throw Error(say(
         "One chain of edges is closed and the other is open. Pick the whole ring on both sides, "
-        "or a piece on both.");
+        "or a piece on both."));
   for (const BlendSide* side : {&options.a, &options.b})
     if (side->continuity < 0 || side->continuity > 3 || !(side->bulge > 0.0))
-      throw Error("A blend needs a continuity from G0 to G3 and a bulge above 0 on each side.");
+      throw Error(
+          say("A blend needs a continuity from G0 to G3 and a bulge above 0 on each side."));
   const BlendedSurface result = CrossCurves(a, body_a, b, body_b, options, progress).run();
   if (!(result.shortest > 1e-6 * a.length()))
-    throw Error("The two chains of edges meet; there is nothing between them to blend.");
+    throw Error(say("The two chains of edges meet; there is nothing between them to blend."));
   return result;
 }
 

@@ -11,6 +11,7 @@
 #include <memory>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/projector.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
@@ -153,11 +154,11 @@ class Combiner {
     algorithm.SetOperation(kernel_way(how_));
     algorithm.SetFuzzyValue(within);
     if (!cut_by_kernel(algorithm, arguments, tools, progress_)) {
-      reason_ = "its faces could not be cut with each other";
+      reason_ = say("its faces could not be cut with each other");
       return std::nullopt;
     }
     if (!TopExp_Explorer(algorithm.Shape(), TopAbs_FACE).More()) {
-      reason_ = judge_->accepts({}) ? "" : kMissed;  // empty: nothing is left
+      reason_ = judge_->accepts({}) ? std::string() : missed();  // empty: nothing is left
       return std::nullopt;
     }
     reason_ = kernel::faults_of(algorithm.Shape(), closed_);
@@ -167,13 +168,13 @@ class Combiner {
                     std::max(within, moved)};
     const Topology t = topology(with_edges(result.body));
     if (closed_ && !t.closed) {
-      reason_ = "the result would not be closed";
+      reason_ = say("the result would not be closed");
       return std::nullopt;
     }
     reason_ = faults_of_body(result.body);
     if (!reason_.empty()) return std::nullopt;
     if (!judge_->accepts(result.body)) {
-      reason_ = kMissed;
+      reason_ = missed();
       return std::nullopt;
     }
     result.shells = t.shells.size();
@@ -191,20 +192,20 @@ class Combiner {
   bool closed_ = false;
   std::optional<Judge> judge_;
   std::string reason_;
-  static constexpr const char* kMissed = "a line in which their faces cross was not found";
+  static std::string missed() { return say("a line in which their faces cross was not found"); }
 };
 
 }  // namespace
 
 Combined combined(const Body& body, std::span<const Body> others, Combine how, double tolerance,
                   int step, Progress& progress) {
-  if (body.faces.empty()) throw Error("The part has no faces.");
-  if (others.empty()) throw Error("No other part is chosen yet. Choose one in the settings.");
+  if (body.faces.empty()) throw Error(say("The part has no faces."));
+  if (others.empty()) throw Error(say("No other part is chosen yet. Choose one in the settings."));
   if (how != Combine::Subtract) need_closed(body, "The part");
   for (const Body& other : others) need_closed(other, "The other part");
   std::optional<Combined> result;
   std::string reason;
-  kernel::guarded(fmt::format("The parts could not be {}", kNames[static_cast<int>(how)]), [&] {
+  kernel::guarded(say("The parts could not be {}", kNames[static_cast<int>(how)]), [&] {
     Combiner combiner(body, others, how, step, progress);
     for (const auto& [within, moved] : {std::pair{0.0, 0.0},
                                         {1e-5, 0.0},
@@ -222,13 +223,13 @@ Combined combined(const Body& body, std::span<const Body> others, Combine how, d
   if (result) return *std::move(result);
   if (reason.empty())
     throw Error(how == Combine::Intersect
-                    ? "The parts have nothing in common. Move one over the other."
-                    : "Nothing of the part would be left; the other one covers it all.");
+                    ? say("The parts have nothing in common. Move one over the other.")
+                    : say("Nothing of the part would be left; the other one covers it all."));
   throw Error(
-      fmt::format("The parts could not be {}: {}. Where faces lie on each other or only touch, "
-                  "move one part by "
-                  "a hundredth of a millimetre or more.",
-                  kNames[static_cast<int>(how)], reason));
+      say("The parts could not be {}: {}. Where faces lie on each other or only touch, "
+          "move one part by "
+          "a hundredth of a millimetre or more.",
+          kNames[static_cast<int>(how)], reason));
 }
 
 }  // namespace evenclay

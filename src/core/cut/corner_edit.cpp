@@ -7,6 +7,7 @@
 
 #include "core/base/error.h"
 #include "core/base/frame.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/cut/flat_face.h"
@@ -113,16 +114,16 @@ class Mover {
     Curve& c = body_.edges[e].curve;
     if (!is_straight(c, tolerance_))
       throw Error(
-          fmt::format("The edge {} is curved and ends at a corner that moves. Move corners of "
-                      "straight edges, or "
-                      "shape the surface instead.",
-                      place_words(middle_of(body_.edges[e]))));
+          say("The edge {} is curved and ends at a corner that moves. Move corners of "
+              "straight edges, or "
+              "shape the surface instead.",
+              place_words(middle_of(body_.edges[e]))));
     const Vec3& a = places_[t_.corners[e][0]];
     const Vec3& b = places_[t_.corners[e][1]];
     if (distance(a, b) < tolerance_)
-      throw Error(fmt::format(
-          "Two corners would meet at ({:.1f}, {:.1f}, {:.1f}). Leave some way between them.", a.x,
-          a.y, a.z));
+      throw Error(
+          say("Two corners would meet at ({:.1f}, {:.1f}, {:.1f}). Leave some way between them.",
+              a.x, a.y, a.z));
     c = line_curve(a, b, c.knots.first(), c.knots.last());
   }
 
@@ -133,9 +134,9 @@ class Mover {
     const bool flat = is_flat(old, tolerance_);
     if (!flat && !is_ruled_by_four(old))
       throw Error(
-          fmt::format("Face {} is curved. Corner edit moves corners between flat and ruled faces "
-                      "only; shape this one by its points.",
-                      f + 1));
+          say("Face {} is curved. Corner edit moves corners between flat and ruled faces "
+              "only; shape this one by its points.",
+              f + 1));
     const Walk outer = walk_of(face, t_, 0);
     std::vector<Vec3> polygon;
     for (const std::uint32_t c : outer.corners) polygon.push_back(places_[c]);
@@ -143,17 +144,17 @@ class Mover {
     for (std::size_t k = 0; k < polygon.size(); ++k)
       out += cross(polygon[k], polygon[(k + 1) % polygon.size()]);
     if (!(length(out) > tolerance_ * tolerance_))
-      throw Error(fmt::format("Face {} would have no area. Move the corner less far.", f + 1));
+      throw Error(say("Face {} would have no area. Move the corner less far.", f + 1));
     if (lies_flat(face, polygon.front(), normalized(out))) {
       lay_flat(body_, f, polygon.front(), normalized(out));
       return;
     }
     if (face.loops.size() != 1 || outer.uses.size() != 4)
       throw Error(
-          fmt::format("Face {} has {} edges and would not stay flat. Move all its corners on that "
-                      "side alike, or "
-                      "split it into pieces of four edges first.",
-                      f + 1, outer.uses.size()));
+          say("Face {} has {} edges and would not stay flat. Move all its corners on that "
+              "side alike, or "
+              "split it into pieces of four edges first.",
+              f + 1, outer.uses.size()));
     lay_ruled(face, outer, polygon);
   }
 
@@ -173,8 +174,8 @@ class Mover {
   void lay_ruled(Face& face, const Walk& walk, const std::vector<Vec3>& p) {
     for (const EdgeUse* use : walk.uses)
       if (!is_straight(body_.edges[use->edge].curve, tolerance_))
-        throw Error(
-            "A face with a curved edge would not stay flat. Move the corner within its plane.");
+        throw Error(say(
+            "A face with a curved edge would not stay flat. Move the corner within its plane."));
     face.surface = std::make_shared<const Surface>(bilinear({p[0], p[1], p[2], p[3]}));
     face.flipped = false;
     static constexpr std::array<Vec3, 4> kCorners{Vec3{0, 0, 0}, Vec3{1, 0, 0}, Vec3{1, 1, 0},

@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/cut/prepared.h"
 #include "core/cut/round.h"
@@ -54,8 +55,8 @@ Walk walk_of(const Topology& t, const std::vector<std::size_t>& edges) {
     next = *found;
   }
   if (!left.empty())
-    throw Error(
-        "The picked edges do not hang together in one line. Pick edges that follow each other.");
+    throw Error(say(
+        "The picked edges do not hang together in one line. Pick edges that follow each other."));
   walk.closed = at == begin;
   return walk;
 }
@@ -97,7 +98,7 @@ std::vector<double> crossings(const Curve& uv, const Surface& s) {
 }  // namespace
 
 EdgeChain::EdgeChain(const Body& body, const std::vector<std::size_t>& edges) : body_(body) {
-  if (edges.empty()) throw Error("No edge is picked. Click an edge of the part.");
+  if (edges.empty()) throw Error(say("No edge is picked. Click an edge of the part."));
   const Topology t = topology(body);
   const Walk walk = walk_of(t, edges);
   closed_ = walk.closed;
@@ -133,9 +134,10 @@ EdgeChain::EdgeChain(const Body& body, const std::vector<std::size_t>& edges) : 
     const Curve& ca = body.edges[a.edge].curve;
     const Curve& cb = body.edges[b.edge].curve;
     if (dot(leaving(ca, a.forward, a.forward), leaving(cb, !b.forward, b.forward)) < limit)
-      throw Error("The picked edges turn at a corner " +
-                  place_words(a.forward ? ca.points.back() : ca.points.front()) +
-                  ". Pick only edges that go on smoothly, or round the corner first.");
+      throw Error(
+          say("The picked edges turn at a corner {}. Pick only edges that go on smoothly, or round "
+              "the corner first.",
+              place_words(a.forward ? ca.points.back() : ca.points.front())));
   }
 }
 
@@ -222,7 +224,7 @@ ChainPlace EdgeChain::at(double share, int order) const {
   const double det = e * g - f * f;
   if (!(det > 1e-14 * e * g))
     throw Error(
-        "The edge runs through a pole, where the face has no direction. Pick another edge.");
+        say("The edge runs through a pole, where the face has no direction. Pick another edge."));
   const double a = (g * dot(result.out, s.du()) - f * dot(result.out, s.dv())) / det;
   const double b = (e * dot(result.out, s.dv()) - f * dot(result.out, s.du())) / det;
   result.d2 = s.duu() * (a * a) + s.duv() * (2.0 * a * b) + s.dvv() * (b * b);

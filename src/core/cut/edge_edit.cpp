@@ -10,6 +10,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/join.h"
 #include "core/body/topology.h"
 #include "core/check/curve_measures.h"
@@ -99,11 +100,11 @@ Body with_split_edge(const Body& given, std::size_t edge, const std::vector<doub
                      int step) {
   Body body = with_edges(given);
   if (edge >= body.edges.size())
-    throw Error("There is no such edge on the part any more. Pick it again.");
+    throw Error(say("There is no such edge on the part any more. Pick it again."));
   for (std::size_t k = 0; k < shares.size(); ++k)
     if (!(shares[k] > 1e-6 && shares[k] < 1.0 - 1e-6) || (k > 0 && !(shares[k] > shares[k - 1])))
-      throw Error(
-          "The edge is split at its very end, which changes nothing. Choose a place along it.");
+      throw Error(say(
+          "The edge is split at its very end, which changes nothing. Choose a place along it."));
   const Edge whole = body.edges[edge];
   const KnotVector& k = whole.curve.knots;
   std::vector<double> cuts{k.first()};
@@ -326,7 +327,7 @@ SewnBody sewn(const Body& given, double tolerance, int step, Progress& progress)
   SewnBody result{std::move(own.body), own.open, own.gap};
   if (own.open == 0 || edge_gaps(result.body, tolerance, progress).empty()) return result;
   // Some edges still lie on pieces of others.
-  kernel::guarded("The faces could not be joined", [&] {
+  kernel::guarded(say("The faces could not be joined"), [&] {
     const Body body = result.body;
     const std::vector<kernel::Given> at_kernel{given_to_kernel(body)};
     BRepBuilderAPI_Sewing sewing(tolerance);

@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/clamped.h"
 #include "core/nurbs/hermite.h"
 #include "core/nurbs/knot_operations.h"
@@ -66,9 +67,9 @@ FlatCurve::FlatCurve(const Curve& curve, const Frame& frame, double on) : flat_(
   }
   const double whole = size(flat_);
   if (whole < 1e-6 * (1.0 + size(curve)))
-    throw Error(
+    throw Error(say(
         "Seen along the chosen direction the curve is a single point. Choose a direction across "
-        "it.");
+        "it."));
   const KnotVector& k = flat_.knots;
   closed_ =
       k.periodic || distance(evaluate(flat_, k.first()), evaluate(flat_, k.last())) < 1e-6 * whole;
@@ -84,8 +85,8 @@ FlatCurve::FlatCurve(const Curve& curve, const Frame& frame, double on) : flat_(
   const std::vector<Parameter> line = polygon();
   counter_clockwise_ = closed_ && doubled_area(line) > 0.0;
   if (closed_ && std::abs(doubled_area(line)) < 1e-6 * whole * whole)
-    throw Error(
-        "Seen along the chosen direction the curve has no inside. Choose a direction across it.");
+    throw Error(say(
+        "Seen along the chosen direction the curve has no inside. Choose a direction across it."));
 }
 
 FlatCurve::At FlatCurve::at(double t, double left, bool from_below) const {
@@ -169,7 +170,7 @@ std::vector<Curve> FlatCurve::beside(double left) const {
       const double t = run.from + (run.to - run.from) * n / kPerRun;
       const double bend = at(t, 0.0, n == kPerRun).bend;
       if (bend * left >= 1.0)
-        throw Error(fmt::format(
+        throw Error(say(
             "The curve bends with a radius of {:.2f} mm, which is less than the {:.2f} mm on that "
             "side. Make the gap narrower or the bend wider.",
             1.0 / std::abs(bend), std::abs(left)));
@@ -185,7 +186,8 @@ std::vector<Curve> FlatCurve::beside(double left) const {
     const At begin = at(runs_[(k + 1) % runs.size()].from, left, false);
     if (distance(end.p, begin.p) < 1e-9) continue;  // a seam, no corner
     const auto way = meeting(end.p, end.d, begin.p, begin.d);
-    if (!way) throw Error("The curve turns back on itself; a gap beside it has no corner there.");
+    if (!way)
+      throw Error(say("The curve turns back on itself; a gap beside it has no corner there."));
     if (*way > 0.0) {  // on the outside of the corner
       corner[k] = end.p + end.d * *way;
       continue;
@@ -209,7 +211,7 @@ std::vector<Curve> FlatCurve::beside(double left) const {
     }
     if (distance(at(s, left, true).p, at(t, left, false).p) > 1e-6)
       throw Error(
-          "The gap is wider than a piece of the curve between two corners. Make it narrower.");
+          say("The gap is wider than a piece of the curve between two corners. Make it narrower."));
     a.to = s;
     b.from = t;
   }
@@ -221,7 +223,7 @@ std::vector<Curve> FlatCurve::beside(double left) const {
   for (std::size_t k = 0; k < runs.size(); ++k) {
     if (!(runs[k].to > runs[k].from))
       throw Error(
-          "The gap is wider than a piece of the curve between two corners. Make it narrower.");
+          say("The gap is wider than a piece of the curve between two corners. Make it narrower."));
     add_pieces(result, runs[k].from, runs[k].to, left);
     if (corner[k]) {
       const Run& next = runs[(k + 1) % runs.size()];

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/fit.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/quadrature.h"
@@ -209,24 +210,25 @@ class Matcher {
 
 Matched matched(const Surface& surface, Border border, const EdgeChain& onto, const Body& neighbour,
                 const MatchOptions& options, Progress& progress) {
-  if (options.continuity < 0 || options.continuity > 3) throw Error("A match keeps G0 to G3.");
+  if (options.continuity < 0 || options.continuity > 3) throw Error(say("A match keeps G0 to G3."));
   if (surface.rational())
-    throw Error("The surface has weights, which a match would have to give up. Rebuild it first.");
+    throw Error(
+        say("The surface has weights, which a match would have to give up. Rebuild it first."));
   const bool of_u = border == Border::UMin || border == Border::UMax;
   if ((of_u ? surface.u : surface.v).periodic || is_pole(surface, border, 1e-9))
-    throw Error(
-        "This edge has no length: it is a pole or lies in a closed direction. Pick another one.");
+    throw Error(say(
+        "This edge has no length: it is a pole or lies in a closed direction. Pick another one."));
   const Surface s = turned(surface, border, false);
   if (s.u.periodic != onto.closed())
-    throw Error(
+    throw Error(say(
         "One edge is closed and the other is open. Pick the whole ring on both sides, or a piece "
-        "on both.");
+        "on both."));
   if (s.points.columns() < options.continuity + 2 || s.v.degree < std::min(options.continuity, 3))
     throw Error(
-        fmt::format("The surface has {} rows of points across the edge and degree {}; G{} needs {} "
-                    "rows and degree {}. Rebuild it with more.",
-                    s.points.columns(), s.v.degree, options.continuity, options.continuity + 2,
-                    options.continuity));
+        say("The surface has {} rows of points across the edge and degree {}; G{} needs {} "
+            "rows and degree {}. Rebuild it with more.",
+            s.points.columns(), s.v.degree, options.continuity, options.continuity + 2,
+            options.continuity));
   Matched result = Matcher(s, onto, neighbour, options, progress).run();
   result.surface = turned(std::move(result.surface), border, true);
   return result;

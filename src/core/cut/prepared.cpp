@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/check/curve_measures.h"
@@ -34,10 +35,10 @@ void refuse_collapsed(const Body& body) {
   for (const Face& f : body.faces)
     if (const auto& points = f.surface->points.values(); stray_of(points) < kCollapsed)
       throw Error(
-          fmt::format("A face {} has no area: its control points lie in one place or on one line. "
-                      "Take it out, or move its points "
-                      "apart.",
-                      place_words(points.front())));
+          say("A face {} has no area: its control points lie in one place or on one line. "
+              "Take it out, or move its points "
+              "apart.",
+              place_words(points.front())));
 }
 
 kernel::Given given_to_kernel(const Body& body) {
@@ -51,13 +52,14 @@ std::string faults_of_body(const Body& body) {
     check(with);
     return kernel::faults_of(kernel::to_kernel(with).all, false);
   } catch (const Error&) {
-    return "the result would not be sound";
+    return say("the result would not be sound");
   }
 }
 
 std::string reason_of(const std::exception& error) {
+  if (dynamic_cast<const kernel::GaveUp*>(&error) != nullptr)
+    return say("the B-rep kernel gave up");
   std::string text = error.what();
-  if (text.find("the B-rep kernel gave up") != std::string::npos) return "the B-rep kernel gave up";
   if (!text.empty() && text.back() == '.') text.pop_back();
   return text;
 }
@@ -75,11 +77,11 @@ void need_closed(const Body& body, std::string_view what) {
       at = middle_of(with.edges[e]);
     }
   if (longest < 0.0)
-    throw Error(fmt::format(
-        "{} does not bound a volume: some of its faces meet in threes. Take it apart and join "
-        "its faces anew.",
-        what));
-  throw Error(fmt::format(
+    throw Error(
+        say("{} does not bound a volume: some of its faces meet in threes. Take it apart and join "
+            "its faces anew.",
+            what));
+  throw Error(say(
       "{} is open: {} of its edges {} no neighbour, the longest with {:.2f} mm {}. Close it first, "
       "with Close to solid or Thicken.",
       what, t.open_edges.size(), t.open_edges.size() == 1 ? "has" : "have", longest,
@@ -108,7 +110,7 @@ Surface ruled_between(const Curve& a, const Curve& b) {
 }
 
 std::string place_words(const Vec3& p) {
-  return fmt::format("at ({:.1f}, {:.1f}, {:.1f})", p.x, p.y, p.z);
+  return say("at ({:.1f}, {:.1f}, {:.1f})", p.x, p.y, p.z);
 }
 
 Vec3 middle_of(const Edge& edge) {

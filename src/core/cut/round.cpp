@@ -10,6 +10,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/topology.h"
 #include "core/cut/prepared.h"
 #include "core/kernel/guard.h"
@@ -28,10 +29,10 @@ class Cutter {
   /// With all sizes times `share`; throws Error with a reason.
   Body cut(const std::vector<std::size_t>& edges, double share) {
     Body made;
-    kernel::guarded("it did not work", [&] {
+    kernel::guarded(say("it did not work"), [&] {
       made = options_.kind == EdgeCut::Round ? rounded(edges, share) : chamfered(edges, share);
     });
-    if (closed_ && !topology(with_edges(made)).closed) throw Error("it would not be closed");
+    if (closed_ && !topology(with_edges(made)).closed) throw Error(say("it would not be closed"));
     return made;
   }
 
@@ -49,7 +50,7 @@ class Cutter {
   Body finished(Maker& maker) {
     maker.Build();
     progress_.check();
-    if (!maker.IsDone()) throw Error("the faces leave no room for it");
+    if (!maker.IsDone()) throw Error(say("the faces leave no room for it"));
     if (const std::string fault = kernel::faults_of(maker.Shape(), closed_); !fault.empty())
       throw Error(fault);
     Body made = kernel::named_body(maker.Shape(), given_, kernel::history_of(maker), options_.step,
@@ -107,12 +108,12 @@ Error refusal(Cutter& cutter, const Body& body, const std::vector<std::size_t>& 
   const std::string place = place_words(middle_of(body.edges[bad]));
   const double works = std::floor(low * options.size * 100.0) / 100.0;
   if (works > 0.0)
-    return Error(fmt::format("The edge {} cannot be {} by {:.2f} mm: {}. {:.2f} mm works.", place,
-                             what, options.size, reason, works));
+    return Error(say("The edge {} cannot be {} by {:.2f} mm: {}. {:.2f} mm works.", place, what,
+                     options.size, reason, works));
   return Error(
-      fmt::format("The edge {} cannot be {}: {}, with a thousandth of the size neither. Leave it "
-                  "out, or cut its neighbours in another step first.",
-                  place, what, reason));
+      say("The edge {} cannot be {}: {}, with a thousandth of the size neither. Leave it "
+          "out, or cut its neighbours in another step first.",
+          place, what, reason));
 }
 
 Vec3 outside(const Body& body, const UsePlace& u, double share) {
@@ -178,23 +179,24 @@ std::vector<std::size_t> smooth_chain(const Body& body, const Topology& t, std::
 
 Body with_cut_edges(const Body& given, const std::vector<std::size_t>& edges,
                     const EdgeCutOptions& options, Progress& progress) {
-  if (edges.empty()) throw Error("No edge is picked. Click an edge of the part.");
-  if (!(options.size > 0.0 && options.size_end > 0.0)) throw Error("The size must be above 0 mm.");
+  if (edges.empty()) throw Error(say("No edge is picked. Click an edge of the part."));
+  if (!(options.size > 0.0 && options.size_end > 0.0))
+    throw Error(say("The size must be above 0 mm."));
   const Body body = with_edges(given);
   const Topology t = topology(body);
   std::vector<std::size_t> sharp;
   for (const std::size_t e : edges) {
     if (t.uses[e].size() != 2)
-      throw Error(
-          fmt::format("The edge {} is open: no second face meets it there. Join the faces first.",
+      throw Error(say("The edge {} is open: no second face meets it there. Join the faces first.",
                       place_words(middle_of(body.edges[e]))));
     if (edge_angle(body, e) > 0.5) sharp.push_back(e);
   }
   if (sharp.empty())
     throw Error(
-        "The faces meet smoothly along this edge; there is nothing to cut. Pick another one.");
+        say("The faces meet smoothly along this edge; there is nothing to cut. Pick another one."));
   std::optional<Cutter> cutter;
-  kernel::guarded("The edges could not be cut", [&] { cutter.emplace(body, options, progress); });
+  kernel::guarded(say("The edges could not be cut"),
+                  [&] { cutter.emplace(body, options, progress); });
   try {
     return cutter->cut(sharp, 1.0);
   } catch (const Error& e) {

@@ -15,6 +15,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/cut/edge_edit.h"
@@ -84,8 +85,8 @@ class Splitting {
     tools.Append(tool);
     if (!cut_by_kernel(splitter, arguments, tools, progress_))
       throw Error(
-          "The B-rep kernel could not split the part there. Move the cut a little, or give the "
-          "curve fewer points.");
+          say("The B-rep kernel could not split the part there. Move the cut a little, or give the "
+              "curve fewer points."));
   }
 
   // Whether all edges of the pieces lie on their side of the strip.
@@ -104,9 +105,9 @@ class Splitting {
   }
 
   [[noreturn]] static Split refuse() {
-    throw Error(
+    throw Error(say(
         "The cut misses the part or ends on it, so it separates nothing. Move it over the part, "
-        "choose another direction, or make the curve longer.");
+        "choose another direction, or make the curve longer."));
   }
 
   // Whether there are more pieces than before, or such on both sides.
@@ -180,7 +181,7 @@ class Splitting {
     if (sides.size() > 1) ++split.taken;  // the strip
     if (split.pieces == 0)
       throw Error(
-          "Nothing of the part would be left. Keep the other side, or make the gap narrower.");
+          say("Nothing of the part would be left. Keep the other side, or make the gap narrower."));
     split.body =
         closed_ || bodies.size() > 1 ? put_together(bodies, options_.step) : bodies.front();
     merge_pieces(split.body);
@@ -201,12 +202,12 @@ class Splitting {
 
   void check_result(const Body& body) const {
     if (const std::string fault = faults_of_body(body); !fault.empty())
-      throw Error(
-          "The part cannot be split there: " + fault +
-          ". The cut touches the skin without crossing it, or runs along an edge; move it a "
-          "little.");
+      throw Error(say(
+          "The part cannot be split there: {}. The cut touches the skin without crossing it, or "
+          "runs along an edge; move it a little.",
+          fault));
     if (!closed_ || topology(with_edges(body)).closed) return;
-    throw Error("The pieces would not be closed. Move the cut a little.");
+    throw Error(say("The pieces would not be closed. Move the cut a little."));
   }
 
   // Across the strip, between edges that lie on its two borders.
@@ -246,18 +247,18 @@ class Splitting {
 
 Split split(const Body& given, const Splitter& splitter, const SplitOptions& options,
             Progress& progress) {
-  if (given.faces.empty()) throw Error("The part has no faces.");
-  if (!(options.gap >= 0.0)) throw Error("The gap must be 0 mm or more.");
+  if (given.faces.empty()) throw Error(say("The part has no faces."));
+  if (!(options.gap >= 0.0)) throw Error(say("The gap must be 0 mm or more."));
   const bool by_bodies = splitter.curves.empty() && !splitter.plane;
   if (options.gap > 0.0 && by_bodies &&
       (splitter.bodies.size() > 1 ||
        (!splitter.bodies.empty() && splitter.bodies[0].faces.size() > 1)))
-    throw Error(
+    throw Error(say(
         "A gap along a part needs a part of one face. Set it to 0, take that face as a part of its "
         "own, or a section "
-        "curve of the other part.");
+        "curve of the other part."));
   Split result;
-  kernel::guarded("The part could not be split", [&] {
+  kernel::guarded(say("The part could not be split"), [&] {
     const Body body = with_edges(given);
     const std::unique_ptr<SplitSides> sides = sides_of(splitter, body);
     result = Splitting(body, *sides, options, progress).run();

@@ -13,6 +13,7 @@
 #include <gp_Pln.hxx>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/cut/flat_offset.h"
 #include "core/cut/prepared.h"
@@ -115,8 +116,8 @@ class CurveSides : public SplitSides {
     if (reach == SplitReach::Forwards) low_ = least;
     if (reach == SplitReach::Backwards) high_ = most;
     if (!(high_ > low_))
-      throw Error(
-          "The curve lies beyond the part on that side. Choose the other reach, or both ways.");
+      throw Error(say(
+          "The curve lies beyond the part on that side. Choose the other reach, or both ways."));
     for (const Curve& c : curves) {
       flat_.emplace_back(c, frame_, far);
       polygons_.push_back(flat_.back().polygon());
@@ -155,7 +156,7 @@ class CurveSides : public SplitSides {
         wire.Add(kernel::to_kernel(c));
       }
       if (!wire.IsDone())
-        throw Error("The pieces of the curve do not meet. Close it or join it first.");
+        throw Error(say("The pieces of the curve do not meet. Close it or join it first."));
       builder.Add(all, BRepPrimAPI_MakePrism(wire.Wire(), gp_Vec(way.x, way.y, way.z)));
     }
     return all;
@@ -311,14 +312,15 @@ std::unique_ptr<SplitSides> sides_of(const Splitter& s, const Body& body) {
   if (!s.curves.empty()) {
     if (s.along_normals) return std::make_unique<NormalSides>(s.curves, body);
     if (!(length(s.direction) > 0.0))
-      throw Error("The direction of the cut has no length. Choose another one.");
+      throw Error(say("The direction of the cut has no length. Choose another one."));
     return std::make_unique<CurveSides>(s.curves, s.direction, s.reach, body);
   }
   for (const Body& b : s.bodies)
-    if (b.faces.empty()) throw Error("The part that should split has no faces.");
+    if (b.faces.empty()) throw Error(say("The part that should split has no faces."));
   if (s.bodies.empty())
     throw Error(
-        "Nothing splits yet. Choose a part with a curve or a surface in the settings, or a plane.");
+        say("Nothing splits yet. Choose a part with a curve or a surface in the settings, or a "
+            "plane."));
   return std::make_unique<BodySides>(s.bodies, s.offset);
 }
 

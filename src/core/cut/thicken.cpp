@@ -11,6 +11,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/cut/openings.h"
@@ -169,11 +170,11 @@ void check_reach(const Body& body, double out, double in, double whole, Progress
   }
   if (!least) return;
   throw Error(
-      fmt::format("Face {} bends with a radius of {:.2f} mm {}, so a skin {:.2f} mm {} would fold. "
-                  "Up to {:.2f} "
-                  "mm leaves room; or make the bend wider.",
-                  face + 1, least->mm, place_words(least->at), asked,
-                  outside ? "outside" : "inside", that_works(least->mm * whole / asked)));
+      say("Face {} bends with a radius of {:.2f} mm {}, so a skin {:.2f} mm {} would fold. "
+          "Up to {:.2f} "
+          "mm leaves room; or make the bend wider.",
+          face + 1, least->mm, place_words(least->at), asked, outside ? "outside" : "inside",
+          that_works(least->mm * whole / asked)));
 }
 
 // The kernel's way, for faces that meet at angles.
@@ -190,7 +191,7 @@ class KernelThickener {
     maker.MakeThickSolidByJoin(given_[0].shape.all, open, mm, 1e-4, BRepOffset_Skin, Standard_False,
                                Standard_False, GeomAbs_Intersection, Standard_False, stop->Start());
     stop->check();
-    if (!maker.IsDone()) throw Error("the offset faces do not meet");
+    if (!maker.IsDone()) throw Error(say("the offset faces do not meet"));
     if (const std::string fault = kernel::faults_of(maker.Shape(), true); !fault.empty())
       throw Error(fault);
     return kernel::named_body(maker.Shape(), given_, kernel::history_of(maker), step_, progress_);
@@ -204,7 +205,7 @@ class KernelThickener {
     Handle(kernel::Stop) stop = new kernel::Stop(progress_);
     maker.MakeOffsetShape(stop->Start());
     stop->check();
-    if (!maker.IsDone()) throw Error("the offset faces do not meet");
+    if (!maker.IsDone()) throw Error(say("the offset faces do not meet"));
     if (const std::string fault = kernel::faults_of(maker.Shape(), true); !fault.empty())
       throw Error(fault);
     const kernel::History history{[&](const TopoDS_Shape& s) { return maker.Modified(s); },
@@ -223,11 +224,11 @@ class KernelThickener {
 Body attempted(const Body& body, const std::vector<std::size_t>& open, double mm, int step,
                Progress& progress) {
   Body made;
-  kernel::guarded("The part could not be given a thickness", [&] {
+  kernel::guarded(say("The part could not be given a thickness"), [&] {
     KernelThickener t(body, step, progress);
     made = open.empty() ? t.skin(mm) : t.solid_without(open, mm);
   });
-  if (!topology(with_edges(made)).closed) throw Error("the result would not be closed");
+  if (!topology(with_edges(made)).closed) throw Error(say("the result would not be closed"));
   if (const std::string fault = faults_of_body(made); !fault.empty()) throw Error(fault);
   return made;
 }
@@ -243,10 +244,10 @@ Body by_kernel(const Body& body, const std::vector<std::size_t>& open, double mm
       } catch (const Error&) {
         continue;
       }
-      throw Error(fmt::format("A thickness of {:.2f} mm does not work here: {}. {:.2f} mm works.",
-                              std::abs(mm), reason_of(e), std::abs(mm) * share));
+      throw Error(say("A thickness of {:.2f} mm does not work here: {}. {:.2f} mm works.",
+                      std::abs(mm), reason_of(e), std::abs(mm) * share));
     }
-    throw Error(fmt::format(
+    throw Error(say(
         "The part could not be given a thickness: {}, at a tenth of it neither. Round the edges at "
         "which faces meet first, or thicken before they are joined; a form takes Thicken form "
         "before it is converted.",
@@ -308,19 +309,19 @@ Body raised(const Body& given, const std::vector<std::size_t>& faces, double mm,
             const OffsetSurface& offset, double tolerance, int step, Progress& progress) {
   if (mm == 0.0) return given;
   const Body body = with_edges(given);
-  if (faces.empty()) throw Error("No face is picked. Click the faces that shall move.");
+  if (faces.empty()) throw Error(say("No face is picked. Click the faces that shall move."));
   std::vector<std::size_t> others;
   for (std::size_t f = 0; f < body.faces.size(); ++f)
     if (std::find(faces.begin(), faces.end(), f) == faces.end()) others.push_back(f);
   if (others.empty())
-    throw Error("All faces are picked; Offset surface moves a whole part. Pick fewer faces.");
+    throw Error(say("All faces are picked; Offset surface moves a whole part. Pick fewer faces."));
   const Body moving = without_faces(body, others);
   check_reach(moving, std::max(mm, 0.0), std::max(-mm, 0.0), std::abs(mm), progress);
   const Body moved = offset_body(moving, mm, offset, progress);
   if (greatest_gap(moved) - greatest_gap(moving) > tolerance)
-    throw Error(
+    throw Error(say(
         "The picked faces meet at an angle and would come apart. Pick one of them, or round the "
-        "edge between them first.");
+        "edge between them first."));
   Body skins = TwoSkins(moved, moving, false, step).take();
   // What was moved leaves nothing where it was; its old edges stay as those of the faces around.
   const std::size_t count = moving.faces.size();
@@ -381,8 +382,8 @@ Body without_faces(const Body& body, const std::vector<std::size_t>& faces) {
 
 Thickened thickened(const Body& given, double thickness, ThickenSide side,
                     const OffsetSurface& offset, double tolerance, int step, Progress& progress) {
-  if (!(thickness > 0.0)) throw Error("The thickness must be above 0 mm.");
-  if (given.faces.empty()) throw Error("The part has no faces.");
+  if (!(thickness > 0.0)) throw Error(say("The thickness must be above 0 mm."));
+  if (given.faces.empty()) throw Error(say("The part has no faces."));
   const Body body = with_edges(given);
   const double out = side == ThickenSide::Inward    ? 0.0
                      : side == ThickenSide::Outward ? thickness
@@ -396,9 +397,9 @@ Thickened thickened(const Body& given, double thickness, ThickenSide side,
   if (off <= tolerance)
     return {TwoSkins(outer, inner, out == 0.0, step).take(), std::max(off, 0.0), false};
   if (side == ThickenSide::BothSides)
-    throw Error(
+    throw Error(say(
         "The faces meet at angles, where a thickness to both sides is not possible. Thicken inward "
-        "or outward, or round the edges first.");
+        "or outward, or round the edges first."));
   return {by_kernel(body, {}, side == ThickenSide::Inward ? -thickness : thickness, step, progress),
           0.0, true};
 }
@@ -406,9 +407,9 @@ Thickened thickened(const Body& given, double thickness, ThickenSide side,
 Thickened shelled(const Body& given, const std::vector<std::size_t>& open_faces, double thickness,
                   const OffsetSurface& offset, double tolerance, int step, Progress& progress) {
   need_closed(given, "The part");
-  if (!(thickness > 0.0)) throw Error("The thickness must be above 0 mm.");
+  if (!(thickness > 0.0)) throw Error(say("The thickness must be above 0 mm."));
   if (open_faces.size() >= given.faces.size())
-    throw Error("No face would be left. Pick fewer faces as openings.");
+    throw Error(say("No face would be left. Pick fewer faces as openings."));
   if (open_faces.empty())
     return thickened(given, thickness, ThickenSide::Inward, offset, tolerance, step, progress);
   const Body body = with_edges(given);

@@ -17,6 +17,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/cut/prepared.h"
 #include "core/kernel/convert.h"
@@ -45,16 +46,17 @@ bool is_inside(const std::vector<std::vector<Parameter>>& outlines, const Vec3& 
 
 void check_curves(std::span<const Curve> curves, const Frame& frame) {
   if (curves.empty())
-    throw Error("There is no curve to cut with. Choose a part with a closed curve.");
+    throw Error(say("There is no curve to cut with. Choose a part with a closed curve."));
   for (const Curve& c : curves) {
     const double gap = distance(evaluate(c, c.knots.first()), evaluate(c, c.knots.last()));
     if (!c.knots.periodic && gap > 1e-6 * size(c))
-      throw Error(fmt::format(
+      throw Error(say(
           "The curve is open by {:.3g} mm, so it has no inside. Close it, or choose another one.",
           gap));
     if (std::abs(doubled_area(outline_of(c, frame))) < 1e-6 * size(c) * size(c))
       throw Error(
-          "Seen along the chosen direction the curve has no inside. Choose a direction across it.");
+          say("Seen along the chosen direction the curve has no inside. Choose a direction across "
+              "it."));
   }
 }
 
@@ -119,10 +121,10 @@ class Trimmer {
     const bool cut = cut_by_kernel(splitter, arguments, tools, progress_);
     progress_.report(0.6);
     if (!cut)
-      throw Error(
+      throw Error(say(
           "The B-rep kernel could not cut the part along this curve. Move the curve a little, or "
           "give "
-          "it fewer points.");
+          "it fewer points."));
     gather(given, splitter);
     choose();
     return result(splitter, given);
@@ -185,15 +187,15 @@ class Trimmer {
         std::any_of(pieces_.begin(), pieces_.end(), [](const Piece& p) { return p.goes; });
     const bool cut = pieces_.size() > body_.faces.size() || any;
     if (!any || !cut)
-      throw Error(
+      throw Error(say(
           "The curve, carried along the direction, misses the part. Move the curve over the part, "
           "or "
-          "choose another direction.");
+          "choose another direction."));
     if (options_.keep == TrimKeep::Inside)
       for (Piece& piece : pieces_) piece.goes = !piece.goes;
     if (std::all_of(pieces_.begin(), pieces_.end(), [](const Piece& p) { return p.goes; }))
-      throw Error(
-          "Nothing of the part would be left. Choose the other side to keep, or a smaller curve.");
+      throw Error(say(
+          "Nothing of the part would be left. Choose the other side to keep, or a smaller curve."));
   }
 
   Trimmed result(BRepAlgoAPI_Splitter& splitter, const kernel::KernelBody& given) {
@@ -224,12 +226,12 @@ class Trimmer {
 
 Trimmed trim(const Body& body, std::span<const Curve> curves, const TrimOptions& options,
              Progress& progress) {
-  if (body.faces.empty()) throw Error("There is no surface to cut.");
+  if (body.faces.empty()) throw Error(say("There is no surface to cut."));
   if (!(length(options.direction) > 0.0))
-    throw Error("The direction of the cut has no length. Choose another one.");
+    throw Error(say("The direction of the cut has no length. Choose another one."));
   check_curves(curves, frame_along(options.direction));
   Trimmed result;
-  kernel::guarded("The part could not be cut", [&] {
+  kernel::guarded(say("The part could not be cut"), [&] {
     const Body given = with_edges(body);  // so that every face can be followed
     result = Trimmer(given, curves, options, progress).run(curves);
   });

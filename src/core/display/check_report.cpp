@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/base/say.h"
 #include "core/base/xml_text.h"
 #include "core/display/display.h"
 #include "core/display/still.h"
@@ -55,7 +56,7 @@ std::string table(std::vector<CheckLine> lines) {
     rows += fmt::format(
         "<tr><td class=\"{0}\">{0}</td><td>{1}</td><td>{2}</td><td class=\"quiet\">{3}</td></tr>\n",
         name_of(l.level), xml_text(l.what), xml_text(l.says),
-        l.at ? fmt::format("at {:.1f}, {:.1f}, {:.1f}", l.at->x, l.at->y, l.at->z) : std::string());
+        l.at ? say("at {:.1f}, {:.1f}, {:.1f}", l.at->x, l.at->y, l.at->z) : std::string());
   }
   return rows + "</table>\n";
 }

@@ -3,6 +3,7 @@
 #include <stb/stb_image_write.h>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -50,7 +51,7 @@ std::string png_bytes(int width, int height, int channels,
   };
   if (stbi_write_png_to_func(put, &png, width, height, channels, bytes.data(), width * channels) ==
       0)
-    throw Error("The picture could not be written. Make it smaller.");
+    throw Error(say("The picture could not be written. Make it smaller."));
   return png;
 }
 

@@ -6,6 +6,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/display/eye.h"
 #include "core/display/ray_model.h"
 
@@ -37,7 +38,7 @@ Colour lit(std::uint32_t rgb, Vec3 n, const Frame& eye) {
 std::string still_png(const std::vector<StillPart>& parts, const StillView& view,
                       Progress& progress) {
   if (view.width < 16 || view.height < 16 || view.width > 8192 || view.height > 8192)
-    throw Error("A picture is 16 to 8192 pixels wide and high.");
+    throw Error(say("A picture is 16 to 8192 pixels wide and high."));
   std::vector<std::shared_ptr<const DisplayMesh>> meshes;
   for (const StillPart& p : parts) meshes.push_back(p.mesh);
   const RayModel model(meshes);

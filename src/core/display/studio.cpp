@@ -7,6 +7,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/base/smooth_step.h"
 #include "core/display/eye.h"
 #include "core/display/look_ranges.h"
@@ -73,7 +74,7 @@ class Studio {
   Studio(const std::vector<StudioPart>& parts, const StudioPicture& wish)
       : parts_(parts), wish_(wish), model_(meshes_of(parts)) {
     if (model_.empty())
-      throw Error("There is nothing to be seen: no part with a surface is visible.");
+      throw Error(say("There is nothing to be seen: no part with a surface is visible."));
     if (!(wish_.view.height > 0.0)) {
       wish_.view.target = model_.box().centre();
       const double aspect = static_cast<double>(wish.width) / wish.height;
@@ -285,8 +286,8 @@ std::vector<StudioPart> studio_parts(const Part& part, const Shape& shape,
 Pixels studio_picture(const std::vector<StudioPart>& parts, const StudioPicture& wish,
                       Progress& progress) {
   if (wish.width < 16 || wish.height < 16 || wish.width > 8192 || wish.height > 8192)
-    throw Error("A picture is 16 to 8192 pixels wide and high.");
-  if (wish.rays < 1 || wish.rays > 256) throw Error("A picture takes 1 to 256 rays a pixel.");
+    throw Error(say("A picture is 16 to 8192 pixels wide and high."));
+  if (wish.rays < 1 || wish.rays > 256) throw Error(say("A picture takes 1 to 256 rays a pixel."));
   const Studio studio(parts, wish);
   const auto width = static_cast<std::size_t>(wish.width),
              height = static_cast<std::size_t>(wish.height);

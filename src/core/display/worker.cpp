@@ -7,6 +7,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/check/joints.h"
 #include "core/display/display_cache.h"
 #include "core/operations/common.h"
@@ -90,11 +91,10 @@ void DisplayWorker::run() {
     } catch (const Cancelled&) {
       // A newer request or the user's Cancel; what was shown stays.
     } catch (const std::exception& e) {
-      say_trouble(
-          number,
-          fmt::format("The picture could not be made ({}). The last good one stays.", e.what()));
+      say_trouble(number,
+                  say("The picture could not be made ({}). The last good one stays.", e.what()));
     } catch (...) {
-      say_trouble(number, "The picture could not be made. The last good one stays.");
+      say_trouble(number, say("The picture could not be made. The last good one stays."));
     }
   }
 }

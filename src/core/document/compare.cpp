@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
+#include "core/base/say.h"
 #include "core/document/materials.h"
 #include "core/document/project_json.h"
 #include "core/document/watch_json.h"
@@ -22,8 +23,7 @@ std::string words(const Json& value) {
   const std::string text = value.dump();
   constexpr std::size_t kShort = 48;
   if (text.size() <= kShort) return text;
-  return value.is_array() ? fmt::format("{} entries", value.size())
-                          : fmt::format("{} characters", text.size());
+  return value.is_array() ? say("{} entries", value.size()) : say("{} characters", text.size());
 }
 
 // Fields of two objects that differ.
@@ -72,7 +72,7 @@ Json of_part(const Document& d, const Part& p) {
   for (const MaterialShare& s : kMaterialShares) j[std::string(s.label)] = p.material.*s.value;
   for (std::size_t k = 0; k < p.face_looks.size(); ++k) {
     const FaceLook& l = p.face_looks[k];
-    const std::string face = fmt::format("colour of face {}", k + 1);
+    const std::string face = say("colour of face {}", k + 1);
     j[face] = colour_words(l.colour);
     for (const MaterialShare& s : kMaterialShares)
       if (l.material.*s.value != Material{}.*s.value)
@@ -104,7 +104,7 @@ void steps(const Part& before, const Part& after, std::vector<ChangeLine>& lines
     if (old->operation != s.operation || old->formulas != s.formulas || old->enabled != s.enabled) {
       Json then = of_step(*old), now = of_step(s);
       if (without_followers(*old, s, then, now))
-        lines.push_back({Difference::Changed, name + " follows its numbers", "", ""});
+        lines.push_back({Difference::Changed, say("{} follows its numbers", name), "", ""});
       fields(then, now, name + ".", lines);
     }
   }

@@ -6,6 +6,7 @@
 #include <charconv>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/materials.h"
 
 namespace evenclay {
@@ -15,7 +16,7 @@ namespace {
 Part& part_in(Document& d, PartId id) {
   for (Part& p : d.parts)
     if (p.id == id) return p;
-  throw Error("The part is no longer there.");
+  throw Error(say("The part is no longer there."));
 }
 
 std::string unique_name(const Document& d, std::string_view wanted, PartId but) {
@@ -34,7 +35,7 @@ Step& step_in(Document& d, StepId id) {
   for (Part& p : d.parts)
     for (Step& s : p.steps)
       if (s.id == id) return s;
-  throw Error("The build step is no longer there.");
+  throw Error(say("The build step is no longer there."));
 }
 
 const Part* find_part(const Document& d, PartId id) {
@@ -82,7 +83,7 @@ Added with_step(const Document& document, PartId part, OperationPtr operation, S
   auto place = steps.end();
   if (after != 0) {
     place = std::find_if(steps.begin(), steps.end(), [&](auto& s) { return s.id == after; });
-    if (place == steps.end()) throw Error("The build step is no longer there.");
+    if (place == steps.end()) throw Error(say("The build step is no longer there."));
     ++place;
   }
   steps.insert(place, {added.step, std::string(operation->label()), true, operation, {}});
@@ -96,7 +97,7 @@ Document with_step_enabled(const Document& document, StepId step, bool enabled) 
 }
 
 Document with_step_name(const Document& document, StepId step, std::string_view name) {
-  if (name.empty()) throw Error("A build step needs a name.");
+  if (name.empty()) throw Error(say("A build step needs a name."));
   Document d = document;
   step_in(d, step).name = name;
   return d;
@@ -104,11 +105,11 @@ Document with_step_name(const Document& document, StepId step, std::string_view 
 
 Document without_step(const Document& document, StepId step) {
   const Part* part = part_of_step(document, step);
-  if (part == nullptr) throw Error("The build step is no longer there.");
+  if (part == nullptr) throw Error(say("The build step is no longer there."));
   if (part->steps.front().id == step)
-    throw Error(fmt::format(
-        "'{}' is the source of {}; without it the part has no shape. Remove the part instead.",
-        part->steps.front().name, part->name));
+    throw Error(
+        say("'{}' is the source of {}; without it the part has no shape. Remove the part instead.",
+            part->steps.front().name, part->name));
   Document d = document;
   std::erase_if(part_in(d, part->id).steps, [&](const Step& s) { return s.id == step; });
   return d;
@@ -126,11 +127,11 @@ Document without_part(const Document& document, PartId part) {
 Document with_watch(const Document& document, PartId part, const Watch& watch) {
   if (!watch.against.empty() && watch.against.part == part && watch.against.after == 0)
     throw Error(
-        "A part cannot be watched against itself. Choose another one, or one of its steps.");
+        say("A part cannot be watched against itself. Choose another one, or one of its steps."));
   if (!(watch.band > 0.0) || !std::isfinite(watch.band))
-    throw Error("The band of a deviation must be above 0 mm.");
+    throw Error(say("The band of a deviation must be above 0 mm."));
   if (!watch.against.empty() && find_part(document, watch.against.part) == nullptr)
-    throw Error("The part to watch against is not there any more.");
+    throw Error(say("The part to watch against is not there any more."));
   Document d = document;
   part_in(d, part).watch = watch;
   return d;
@@ -146,9 +147,9 @@ Document with_limits(const Document& document, const CheckLimits& limits) {
                                     {limits.symmetry, "symmetry"},
                                     {limits.sliver, "sliver"}})
     if (!(value >= 0.0) || !std::isfinite(value))
-      throw Error(fmt::format("The limit of the {} must be 0 or more.", name));
+      throw Error(say("The limit of the {} must be 0 or more.", name));
   if (!(length(limits.pull) > 1e-9) || !is_finite(limits.pull))
-    throw Error("The pull has no direction. Give it one.");
+    throw Error(say("The pull has no direction. Give it one."));
   Document d = document;
   d.limits = limits;
   d.limits.pull = normalized(limits.pull);
@@ -156,18 +157,19 @@ Document with_limits(const Document& document, const CheckLimits& limits) {
 }
 
 Document with_part_name(const Document& document, PartId part, std::string_view name) {
-  if (name.empty()) throw Error("A part needs a name.");
+  if (name.empty()) throw Error(say("A part needs a name."));
   if (name.find('/') != std::string_view::npos)
-    throw Error("A part's name cannot hold '/', which separates parts from steps in addresses.");
+    throw Error(
+        say("A part's name cannot hold '/', which separates parts from steps in addresses."));
   Document d = document;
   part_in(d, part).name = unique_name(d, name, part);
   return d;
 }
 
 Document with_selection(const Document& document, PartId part, NamedPoints points) {
-  if (points.name.empty()) throw Error("A selection needs a name. Type one.");
+  if (points.name.empty()) throw Error(say("A selection needs a name. Type one."));
   if (points.points.empty() && points.picks.empty())
-    throw Error("There are no picked points to keep. Pick some first.");
+    throw Error(say("There are no picked points to keep. Pick some first."));
   Document d = document;
   auto& kept = part_in(d, part).selections;
   const auto same = std::find_if(kept.begin(), kept.end(),
@@ -183,7 +185,7 @@ Document without_selection(const Document& document, PartId part, std::string_vi
   Document d = document;
   auto& kept = part_in(d, part).selections;
   if (std::erase_if(kept, [&](const NamedPoints& s) { return s.name == name; }) == 0)
-    throw Error(fmt::format("The part has no selection '{}'.", name));
+    throw Error(say("The part has no selection '{}'.", name));
   return d;
 }
 
@@ -196,7 +198,7 @@ Document with_look(const Document& document, PartId part, const Look& look) {
 Document with_material(const Document& document, PartId part, const Material& m) {
   for (const MaterialShare& s : kMaterialShares)
     if (!(m.*s.value >= 0.0 && m.*s.value <= 1.0))
-      throw Error(fmt::format("The {} of a material lies between 0 and 1.", s.label));
+      throw Error(say("The {} of a material lies between 0 and 1.", s.label));
   Document d = document;
   part_in(d, part).material = m;
   return d;
@@ -236,7 +238,7 @@ const Step& step_named(const Part& part, std::string_view name) {
   if (it != part.steps.rend()) return *it;
   std::string list;
   for (const Step& s : part.steps) list += fmt::format("{}{}", list.empty() ? "" : ", ", s.name);
-  throw Error(fmt::format("{} has no build step '{}'. It has: {}.", part.name, name, list));
+  throw Error(say("{} has no build step '{}'. It has: {}.", part.name, name, list));
 }
 
 std::string text_of(const PartRef& ref) {
@@ -266,7 +268,7 @@ PartRef named_reference(const Document& d, std::string_view text) {
   const Part* named =
       slash == std::string_view::npos ? nullptr : find_part(d, text.substr(0, slash));
   if (named == nullptr)
-    throw Error(fmt::format("There is no part '{}'. There are: {}.", text, names_of_parts(d)));
+    throw Error(say("There is no part '{}'. There are: {}.", text, names_of_parts(d)));
   return {named->id, step_named(*named, text.substr(slash + 1)).id};
 }
 
@@ -276,18 +278,18 @@ Document with_setting(const Document& d, std::string_view text) {
   const auto dot = text.substr(0, equals).rfind('.');
   if (slash == std::string_view::npos || equals == std::string_view::npos ||
       dot == std::string_view::npos || dot < slash)
-    throw Error(fmt::format("'{}' is not of the form Part/Step.parameter=value.", text));
+    throw Error(say("'{}' is not of the form Part/Step.parameter=value.", text));
   const std::string_view part_name = text.substr(0, slash);
   const std::string_view step_name = text.substr(slash + 1, dot - slash - 1);
   const std::string_view parameter = text.substr(dot + 1, equals - dot - 1);
   std::string value(text.substr(equals + 1));
   const Part* part = find_part(d, part_name);
   if (part == nullptr)
-    throw Error(fmt::format("There is no part '{}'. There are: {}.", part_name, names_of_parts(d)));
+    throw Error(say("There is no part '{}'. There are: {}.", part_name, names_of_parts(d)));
   const Step& step = step_named(*part, step_name);
   if (parameter == "enabled") {
     if (value != "true" && value != "false")
-      throw Error(fmt::format("enabled is true or false, not '{}'.", value));
+      throw Error(say("enabled is true or false, not '{}'.", value));
     return with_step_enabled(d, step.id, value == "true");
   }
   FindPartParameter finder(parameter);

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -126,45 +127,47 @@ struct Evaluator::Impl {
     } catch (const Error& e) {
       return {before, true, e.what(), {}};
     } catch (const std::bad_alloc&) {
-      return {before, true, "There is not enough memory for this step. Use smaller counts.", {}};
+      return {
+          before, true, say("There is not enough memory for this step. Use smaller counts."), {}};
     } catch (const std::exception& e) {
-      return {
-          before,
-          true,
-          fmt::format("This step ended unexpectedly ({}). Change its settings, or switch it off.",
-                      e.what()),
-          {}};
+      return {before,
+              true,
+              say("This step ended unexpectedly ({}). Change its settings, or switch it off.",
+                  e.what()),
+              {}};
     } catch (...) {  // such as the B-rep kernel's, which are no std::exception
-      return {
-          before, true, "This step ended unexpectedly. Change its settings, or switch it off.", {}};
+      return {before,
+              true,
+              say("This step ended unexpectedly. Change its settings, or switch it off."),
+              {}};
     }
   }
 
   ShapePtr input(Run& run, const PartRef& ref) {
     const Part* other = find_part(run.document, ref.part);
     if (other == nullptr)
-      throw Error("The part that this step reads is no longer there. Choose another one.");
+      throw Error(say("The part that this step reads is no longer there. Choose another one."));
     std::size_t count = other->steps.size();
     if (ref.after != 0) {
       const auto at = std::find_if(other->steps.begin(), other->steps.end(),
                                    [&](const Step& s) { return s.id == ref.after; });
       if (at == other->steps.end())
         throw Error(
-            fmt::format("The build step of {} after which this step reads it is no longer there. "
-                        "Choose another.",
-                        other->name));
+            say("The build step of {} after which this step reads it is no longer there. "
+                "Choose another.",
+                other->name));
       count = static_cast<std::size_t>(at - other->steps.begin()) + 1;
     }
     // Steps before the one being computed are there already; the rest would go round in a circle.
     if (const auto open = run.open.find(ref.part); open != run.open.end() && count > open->second)
       throw Error(
-          fmt::format("This step reads {}, which itself depends on this part. Choose a part that "
-                      "does not, or an "
-                      "earlier step of it.",
-                      other->name));
+          say("This step reads {}, which itself depends on this part. Choose a part that "
+              "does not, or an "
+              "earlier step of it.",
+              other->name));
     if (++run.depth > kDeepest) {
       --run.depth;
-      throw Error("Too many parts read each other in a row. Read one that is made earlier.");
+      throw Error(say("Too many parts read each other in a row. Read one that is made earlier."));
     }
     struct Leave {
       int& depth;
@@ -255,7 +258,7 @@ PartResult Evaluator::evaluate_until(const Document& document, PartId part, Step
                                      Progress& progress) {
   ++impl_->clock;
   const Part* p = find_part(document, part);
-  if (p == nullptr) throw Error("The part is no longer there.");
+  if (p == nullptr) throw Error(say("The part is no longer there."));
   std::size_t count = p->steps.size();
   for (std::size_t k = 0; k < p->steps.size(); ++k)
     if (p->steps[k].id == step) count = k + 1;

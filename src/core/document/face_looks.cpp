@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/projector.h"
 
 namespace evenclay {
@@ -12,7 +13,7 @@ namespace {
 Part& part_of(Document& document, PartId id) {
   for (Part& p : document.parts)
     if (p.id == id) return p;
-  throw Error("The part is no longer there.");
+  throw Error(say("The part is no longer there."));
 }
 
 }  // namespace
@@ -36,7 +37,7 @@ std::vector<int> looks_of_faces(const Body& body, std::span<const FaceLook> look
 }
 
 Document with_face_look(const Document& document, PartId part, const FaceLook& look) {
-  if (look.pick.kind != PickKind::Face) throw Error("Only faces have a look of their own.");
+  if (look.pick.kind != PickKind::Face) throw Error(say("Only faces have a look of their own."));
   (void)with_material(document, part, look.material);  // says what is out of range
   Document d = document;
   auto& looks = part_of(d, part).face_looks;

@@ -6,6 +6,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/document.h"
 
 namespace evenclay {
@@ -58,7 +59,7 @@ std::string use_of(const Document& d, std::string_view name) {
     return std::find(names.begin(), names.end(), name) != names.end();
   };
   for (const NamedNumber& n : d.numbers)
-    if (uses(n.text)) return fmt::format("the number {}", n.name);
+    if (uses(n.text)) return say("the number {}", n.name);
   for (const Part& part : d.parts)
     for (const Step& step : part.steps)
       for (const auto& [parameter, text] : step.formulas)
@@ -69,7 +70,7 @@ std::string use_of(const Document& d, std::string_view name) {
 NamedNumber& number_in(Document& d, std::string_view name) {
   for (NamedNumber& n : d.numbers)
     if (n.name == name) return n;
-  throw Error(fmt::format("There is no number '{}'.", name.substr(0, 60)));
+  throw Error(say("There is no number '{}'.", name.substr(0, 60)));
 }
 
 }  // namespace
@@ -127,7 +128,7 @@ Document with_number(const Document& document, std::string_view name, std::strin
 Document with_number_range(const Document& document, std::string_view name, double least,
                            double most) {
   if (!(least < most) || !std::isfinite(most - least))
-    throw Error(fmt::format("The slider of '{}' needs a least value below its greatest.", name));
+    throw Error(say("The slider of '{}' needs a least value below its greatest.", name));
   Document d = document;
   NamedNumber& n = number_in(d, name);
   n.least = least;
@@ -138,7 +139,7 @@ Document with_number_range(const Document& document, std::string_view name, doub
 Document with_number_assignment(const Document& document, std::string_view assignment) {
   const auto equals = assignment.find('=');
   if (equals == std::string_view::npos || equals == 0 || equals + 1 == assignment.size())
-    throw Error(fmt::format("'{}' is not of the form name=value.", assignment));
+    throw Error(say("'{}' is not of the form name=value.", assignment));
   return with_number(document, assignment.substr(0, equals), assignment.substr(equals + 1));
 }
 
@@ -147,7 +148,7 @@ Document without_number(const Document& document, std::string_view name) {
   (void)number_in(d, name);
   std::erase_if(d.numbers, [&](const NamedNumber& n) { return n.name == name; });
   if (const std::string use = use_of(d, name); !use.empty())
-    throw Error(fmt::format("The number '{}' is used by {}. Change that first.", name, use));
+    throw Error(say("The number '{}' is used by {}. Change that first.", name, use));
   return d;
 }
 

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/document.h"
 
 namespace evenclay {
@@ -18,12 +19,12 @@ auto named(Things& things, std::string_view name) {
 
 Part& part_of(Document& d, PartId id) {
   const auto it = std::find_if(d.parts.begin(), d.parts.end(), [&](auto& p) { return p.id == id; });
-  if (it == d.parts.end()) throw Error("The part is no longer there.");
+  if (it == d.parts.end()) throw Error(say("The part is no longer there."));
   return *it;
 }
 
 Error no_layer(std::string_view name) {
-  return Error(fmt::format("There is no layer '{}'.", name));
+  return Error(say("There is no layer '{}'.", name));
 }
 
 }  // namespace
@@ -51,16 +52,16 @@ Document with_lock(const Document& document, PartId part, bool locked) {
 
 Document with_step_moved(const Document& document, StepId step, int places) {
   const Part* part = part_of_step(document, step);
-  if (part == nullptr) throw Error("The build step is no longer there.");
+  if (part == nullptr) throw Error(say("The build step is no longer there."));
   const auto count = static_cast<int>(part->steps.size());
   const auto from = static_cast<int>(
       std::find_if(part->steps.begin(), part->steps.end(), [&](auto& s) { return s.id == step; }) -
       part->steps.begin());
   if (from == 0)
-    throw Error(fmt::format("'{}' is the source of {}; it stays the first step.",
-                            part->steps.front().name, part->name));
+    throw Error(say("'{}' is the source of {}; it stays the first step.", part->steps.front().name,
+                    part->name));
   if (places < 1 - from || places >= count - from)
-    throw Error(fmt::format("'{}' cannot be moved further.", part->steps[std::size_t(from)].name));
+    throw Error(say("'{}' cannot be moved further.", part->steps[std::size_t(from)].name));
   Document d = document;
   auto& steps = part_of(d, part->id).steps;
   const auto at = steps.begin() + from;
@@ -72,7 +73,7 @@ Document with_step_moved(const Document& document, StepId step, int places) {
 }
 
 Document with_layer(const Document& document, const Layer& layer) {
-  if (layer.name.empty()) throw Error("A layer needs a name. Type one.");
+  if (layer.name.empty()) throw Error(say("A layer needs a name. Type one."));
   Document d = document;
   const auto it = named(d.layers, layer.name);
   if (it != d.layers.end())
@@ -83,10 +84,10 @@ Document with_layer(const Document& document, const Layer& layer) {
 }
 
 Document with_layer_name(const Document& document, std::string_view from, std::string_view to) {
-  if (to.empty()) throw Error("A layer needs a name. Type one.");
+  if (to.empty()) throw Error(say("A layer needs a name. Type one."));
   if (from == to) return document;
   if (find_layer(document, to) != nullptr)
-    throw Error(fmt::format("There is a layer '{}' already. Choose another name.", to));
+    throw Error(say("There is a layer '{}' already. Choose another name.", to));
   Document d = document;
   const auto it = named(d.layers, from);
   if (it == d.layers.end()) throw no_layer(from);
@@ -115,10 +116,10 @@ Document with_part_in_layer(const Document& document, PartId part, std::string_v
 }
 
 Document with_view(const Document& document, const SavedView& view) {
-  if (view.name.empty()) throw Error("A view needs a name. Type one.");
+  if (view.name.empty()) throw Error(say("A view needs a name. Type one."));
   if (!(view.height > 0.0) || !std::isfinite(view.height) || !is_finite(view.target) ||
       !std::isfinite(view.yaw) || !(std::abs(view.pitch) <= 90.0))
-    throw Error(fmt::format("The view '{}' looks from nowhere.", view.name));
+    throw Error(say("The view '{}' looks from nowhere.", view.name));
   Document d = document;
   const auto it = named(d.views, view.name);
   if (it != d.views.end())
@@ -131,7 +132,7 @@ Document with_view(const Document& document, const SavedView& view) {
 Document without_view(const Document& document, std::string_view name) {
   Document d = document;
   const auto it = named(d.views, name);
-  if (it == d.views.end()) throw Error(fmt::format("There is no saved view '{}'.", name));
+  if (it == d.views.end()) throw Error(say("There is no saved view '{}'.", name));
   d.views.erase(it);
   return d;
 }

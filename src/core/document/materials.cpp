@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/trimmed.h"
 #include "core/document/face_looks.h"
 
@@ -27,7 +28,7 @@ double share(std::string_view text) {
   const char* end = text.data() + text.size();
   const auto [at, error] = std::from_chars(text.data(), end, value);
   if (error != std::errc() || at != end)
-    throw Error(fmt::format("'{}' is not a number from 0 to 1.", text));
+    throw Error(say("'{}' is not a number from 0 to 1.", text));
   return value;
 }
 
@@ -51,7 +52,7 @@ void change(Material& material, std::uint32_t& colour, std::string_view word) {
   std::string list;
   for (const ShelfMaterial& s : kShelf)
     list += std::string(list.empty() ? "" : ", ") + std::string(s.name);
-  throw Error(fmt::format(
+  throw Error(say(
       "'{}' is no material. There are: {}; or write roughness, metal, coat or translucency and a "
       "number from 0 to 1, or a colour such as #A8512F.",
       word, list));
@@ -80,7 +81,7 @@ std::vector<PartId> parts_named(const Document& d, std::string_view name) {
   constexpr std::string_view kLayer = "Layer:";
   if (!name.starts_with(kLayer)) return {named_reference(d, name).part};
   const std::string_view layer = name.substr(kLayer.size());
-  if (find_layer(d, layer) == nullptr) throw Error(fmt::format("There is no layer '{}'.", layer));
+  if (find_layer(d, layer) == nullptr) throw Error(say("There is no layer '{}'.", layer));
   std::vector<PartId> parts;
   for (const Part& p : d.parts)
     if (p.layer == layer) parts.push_back(p.id);
@@ -109,14 +110,14 @@ std::uint32_t colour_of(std::string_view text) {
   const auto [at, error] =
       std::from_chars(text.data() + std::min<std::size_t>(1, text.size()), end, value, 16);
   if (text.size() != 7 || text[0] != '#' || error != std::errc() || at != end)
-    throw Error(fmt::format("'{}' is not a colour.", text.substr(0, 20)));
+    throw Error(say("'{}' is not a colour.", text.substr(0, 20)));
   return value;
 }
 
 Document with_material_words(const Document& document, std::string_view words) {
   const auto equal = words.find('=');
   if (equal == std::string_view::npos)
-    throw Error(fmt::format("'{}' is not of the form Part=material.", words));
+    throw Error(say("'{}' is not of the form Part=material.", words));
   Document d = document;
   const auto changed = [&](Material material, std::uint32_t colour) {
     std::string_view rest = words.substr(equal + 1);

@@ -10,6 +10,7 @@
 #include <functional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -95,8 +96,8 @@ bool is_plain_number(std::string_view text) {
 
 double formula_value(std::string_view text, const std::vector<NamedNumber>& numbers) {
   if (text.size() > kLongest)
-    throw Error(fmt::format("A formula of {} characters is too long. Give a part of it a name.",
-                            text.size()));
+    throw Error(
+        say("A formula of {} characters is too long. Give a part of it a name.", text.size()));
   std::vector<const NamedNumber*> used;
   for (const std::string& name : names_in(text)) {
     const auto found = std::find_if(numbers.begin(), numbers.end(),
@@ -107,9 +108,9 @@ double formula_value(std::string_view text, const std::vector<NamedNumber>& numb
     }
     std::string list;
     for (const NamedNumber& n : numbers) list += (list.empty() ? "" : ", ") + n.name;
-    throw Error(fmt::format(
+    throw Error(say(
         "There is no number '{}'. {}", shown(name),
-        list.empty() ? "The project has no named numbers yet." : "There are: " + list + "."));
+        list.empty() ? say("The project has no named numbers yet.") : say("There are: {}.", list)));
   }
   double value = 0.0;
   try {
@@ -121,23 +122,23 @@ double formula_value(std::string_view text, const std::vector<NamedNumber>& numb
     const mu::value_type* all = parser.Eval(results);
     if (results != 1)
       throw Error(
-          fmt::format("'{}' holds {} values with commas between. Write one; a decimal point "
-                      "is a point.",
-                      shown(text), results));
+          say("'{}' holds {} values with commas between. Write one; a decimal point "
+              "is a point.",
+              shown(text), results));
     value = all[0];
   } catch (const mu::Parser::exception_type& e) {
     const int at = e.GetPos();
-    throw Error(fmt::format(
-        "'{}' is not understood{}. Write a number or a formula such as 2 * width + 1.", shown(text),
-        at > 0 && at < static_cast<int>(text.size())
-            ? fmt::format(" from '{}' on", shown(text.substr(static_cast<std::size_t>(at))))
-            : ""));
+    throw Error(say("'{}' is not understood{}. Write a number or a formula such as 2 * width + 1.",
+                    shown(text),
+                    at > 0 && at < static_cast<int>(text.size())
+                        ? say(" from '{}' on", shown(text.substr(static_cast<std::size_t>(at))))
+                        : ""));
   }
   if (!std::isfinite(value))
     throw Error(
-        fmt::format("'{}' comes to no number: something is divided by nothing, or grows "
-                    "beyond all bounds.",
-                    shown(text)));
+        say("'{}' comes to no number: something is divided by nothing, or grows "
+            "beyond all bounds.",
+            shown(text)));
   return value;
 }
 
@@ -163,20 +164,21 @@ std::string renamed(std::string_view text, std::string_view from, std::string_vi
 }
 
 std::vector<NamedNumber> resolved(std::vector<NamedNumber> numbers) {
-  if (numbers.size() > kMostNumbers) throw Error("There are more named numbers than can be used.");
+  if (numbers.size() > kMostNumbers)
+    throw Error(say("There are more named numbers than can be used."));
   std::map<std::string, NamedNumber*> by_name;
   for (NamedNumber& n : numbers) {
     if (n.name.empty() || !begins_name(n.name[0]) ||
         !std::all_of(n.name.begin(), n.name.end(), in_name) || n.name.size() > 60)
       throw Error(
-          fmt::format("'{}' cannot be the name of a number. Use a letter, then letters, digits and "
-                      "underscores.",
-                      shown(n.name)));
+          say("'{}' cannot be the name of a number. Use a letter, then letters, digits and "
+              "underscores.",
+              shown(n.name)));
     if (known_already(n.name))
-      throw Error(fmt::format("'{}' means something in formulas already. Choose another name.",
-                              shown(n.name)));
+      throw Error(
+          say("'{}' means something in formulas already. Choose another name.", shown(n.name)));
     if (!by_name.emplace(n.name, &n).second)
-      throw Error(fmt::format("Two numbers are named '{}'.", shown(n.name)));
+      throw Error(say("Two numbers are named '{}'.", shown(n.name)));
   }
   std::vector<NamedNumber> done;
   std::vector<const NamedNumber*> open;  // the way to the one being worked out
@@ -187,7 +189,7 @@ std::vector<NamedNumber> resolved(std::vector<NamedNumber> numbers) {
     if (const auto at = std::find(open.begin(), open.end(), &n); at != open.end()) {
       std::string circle;
       for (auto k = at; k != open.end(); ++k) circle += (*k)->name + ", ";
-      throw Error(fmt::format("The numbers go round in a circle: {}{}.", circle, n.name));
+      throw Error(say("The numbers go round in a circle: {}{}.", circle, n.name));
     }
     open.push_back(&n);
     for (const std::string& name : names_in(n.text))

@@ -9,42 +9,42 @@
 #include <fstream>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
 void check_range(const ParameterInfo& info, double value, const NumberRange& r) {
   if (!(value >= r.min && value <= r.max))
-    throw Error(fmt::format("{} is {}; choose {} to {}{}{}.", info.label, value, r.min, r.max,
-                            r.unit.empty() ? "" : " ", r.unit));
+    throw Error(say("{} is {}; choose {} to {}{}{}.", info.label, value, r.min, r.max,
+                    r.unit.empty() ? "" : " ", r.unit));
 }
 
 void check_range(const ParameterInfo& info, double value, const CountRange& r) {
   if (!(value >= r.min && value <= r.max && value == std::floor(value)))
-    throw Error(fmt::format("{} is {}; choose a whole number from {} to {}.", info.label, value,
-                            r.min, r.max));
+    throw Error(
+        say("{} is {}; choose a whole number from {} to {}.", info.label, value, r.min, r.max));
 }
 
 void check_range(const ParameterInfo& info, const std::vector<Pick>& picks, const PickRange& r) {
   if (picks.size() > static_cast<std::size_t>(r.most))
-    throw Error(fmt::format("{} takes {} at most, not {}.", info.label, r.most, picks.size()));
+    throw Error(say("{} takes {} at most, not {}.", info.label, r.most, picks.size()));
   for (const Pick& p : picks) {
     if (std::find(r.kinds.begin(), r.kinds.end(), p.kind) == r.kinds.end())
-      throw Error(fmt::format("{}: a picked {} does not fit here.", info.label, name_of(p.kind)));
+      throw Error(say("{}: a picked {} does not fit here.", info.label, name_of(p.kind)));
     if (!(std::abs(p.near.x) < 1e9 && std::abs(p.near.y) < 1e9 && std::abs(p.near.z) < 1e9))
-      throw Error(fmt::format("{}: a picked place is not a number in reach.", info.label));
+      throw Error(say("{}: a picked place is not a number in reach.", info.label));
   }
 }
 
 void check_range(const ParameterInfo& info, const std::vector<PartRef>& parts,
                  const PartsRange& r) {
   if (parts.size() > static_cast<std::size_t>(r.most))
-    throw Error(
-        fmt::format("{} takes {} parts at most, not {}.", info.label, r.most, parts.size()));
+    throw Error(say("{} takes {} parts at most, not {}.", info.label, r.most, parts.size()));
   for (std::size_t k = 0; k < parts.size(); ++k) {
-    if (parts[k].empty()) throw Error(fmt::format("{} names no part.", info.label));
+    if (parts[k].empty()) throw Error(say("{} names no part.", info.label));
     if (std::find(parts.begin(), parts.begin() + static_cast<long>(k), parts[k]) !=
         parts.begin() + static_cast<long>(k))
-      throw Error(fmt::format("{} names one part twice.", info.label));
+      throw Error(say("{} names one part twice.", info.label));
   }
 }
 
@@ -78,7 +78,7 @@ double to_number(const ParameterInfo& info, std::string_view text) {
   double value = 0.0;
   const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
   if (error != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
-    throw Error(fmt::format("{} needs a number, not '{}'.", info.label, text));
+    throw Error(say("{} needs a number, not '{}'.", info.label, text));
   return value;
 }
 
@@ -135,7 +135,7 @@ class SetOne : public ParameterVisitor {
     else if (text_ == "false" || text_ == "off" || text_ == "0")
       value = false;
     else
-      throw Error(fmt::format("{} is on or off, not '{}'.", info.label, text_));
+      throw Error(say("{} is on or off, not '{}'.", info.label, text_));
   }
   void choice(const ParameterInfo& info, int& value, std::span<const Choice> choices) override {
     if (!take(info)) return;
@@ -147,7 +147,7 @@ class SetOne : public ParameterVisitor {
       }
       list += fmt::format("{}{}", k == 0 ? "" : ", ", choices[k].name);
     }
-    throw Error(fmt::format("{} is one of {}, not '{}'.", info.label, list, text_));
+    throw Error(say("{} is one of {}, not '{}'.", info.label, list, text_));
   }
   void part(const ParameterInfo& info, PartRef& value) override {
     if (take(info)) value = reference(info, text_);
@@ -171,9 +171,9 @@ class SetOne : public ParameterVisitor {
       Vec3 at;
       if (space == std::string_view::npos || !read_place(one.substr(space + 1), at))
         throw Error(
-            fmt::format("{}: '{}' does not say what is picked where. Write it as in: face "
-                        "10,0,52",
-                        info.label, one));
+            say("{}: '{}' does not say what is picked where. Write it as in: face "
+                "10,0,52",
+                info.label, one));
       picks.push_back({pick_kind(one.substr(0, space)), 0, at});
     });
     check_range(info, picks, range);
@@ -204,12 +204,12 @@ FileAttachment read_attachment(const std::string& path) {
   constexpr std::uintmax_t kMost = 1ULL << 30;
   std::error_code error;
   const std::uintmax_t size = std::filesystem::file_size(path, error);
-  if (error) throw FileError(fmt::format("{} cannot be read: there is no such file.", path));
-  if (size > kMost) throw FileError(fmt::format("{} is larger than 1 GiB.", path));
+  if (error) throw FileError(say("{} cannot be read: there is no such file.", path));
+  if (size > kMost) throw FileError(say("{} is larger than 1 GiB.", path));
   std::string bytes(size, '\0');
   std::ifstream in(path, std::ios::binary);
   in.read(bytes.data(), static_cast<std::streamsize>(size));
-  if (!in) throw FileError(fmt::format("{} cannot be read.", path));
+  if (!in) throw FileError(say("{} cannot be read.", path));
   return {std::filesystem::path(path).filename().string(),
           std::make_shared<const std::string>(std::move(bytes))};
 }
@@ -231,8 +231,8 @@ OperationPtr with_parameter(const Operation& operation, std::string_view name,
   SetOne visitor(name, text);
   copy->describe(visitor);
   if (!visitor.found)
-    throw Error(fmt::format("{} has no parameter '{}'. It has: {}.", operation.label(), name,
-                            visitor.names.empty() ? "none" : visitor.names));
+    throw Error(say("{} has no parameter '{}'. It has: {}.", operation.label(), name,
+                    visitor.names.empty() ? "none" : visitor.names));
   return copy;
 }
 

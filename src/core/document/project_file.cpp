@@ -12,6 +12,7 @@
 #include <utility>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/packed.h"
 
 namespace evenclay {
@@ -32,7 +33,7 @@ struct FreeSource {
 };
 
 [[noreturn]] void cannot_write(const std::filesystem::path& file, const std::string& why) {
-  throw FileError(fmt::format("{} cannot be written: {}.", file.string(), why));
+  throw FileError(say("{} cannot be written: {}.", file.string(), why));
 }
 
 // Packs the text in memory; the bytes are then written atomically like any file.
@@ -47,11 +48,11 @@ std::string read_plain(const std::filesystem::path& file) {
   std::error_code error;
   const auto size = std::filesystem::file_size(file, error);
   if (error || size > kMostText)
-    throw FileError(fmt::format("{} is too large to be an Even Clay project.", file.string()));
+    throw FileError(say("{} is too large to be an Even Clay project.", file.string()));
   std::ifstream in(file, std::ios::binary);
   std::string text(size, '\0');
   in.read(text.data(), static_cast<std::streamsize>(size));
-  if (!in) throw FileError(fmt::format("{} cannot be read.", file.string()));
+  if (!in) throw FileError(say("{} cannot be read.", file.string()));
   return text;
 }
 
@@ -61,7 +62,7 @@ Archive opened_archive(const std::filesystem::path& file) {
   int code = 0;
   Archive archive(zip_open(file.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code));
   if (!archive)
-    throw FileError(fmt::format(
+    throw FileError(say(
         "{} is not a complete Even Clay project: the container is damaged or breaks off. Open a "
         "saved or recovery copy instead.",
         file.string()));
@@ -72,23 +73,22 @@ std::string unpacked(zip_t* archive, const std::string& name, const std::filesys
   zip_stat_t stat;
   if (zip_stat(archive, name.c_str(), 0, &stat) != 0)
     throw FileError(
-        fmt::format("{} is not a whole Even Clay project: it holds no {}.", file.string(), name));
+        say("{} is not a whole Even Clay project: it holds no {}.", file.string(), name));
   if (stat.size > kMostText)
-    throw FileError(fmt::format("{} would unpack to more than any Even Clay project ({} MiB).",
-                                file.string(), stat.size >> 20));
+    throw FileError(say("{} would unpack to more than any Even Clay project ({} MiB).",
+                        file.string(), stat.size >> 20));
   const std::unique_ptr<zip_file_t, CloseEntry> entry(zip_fopen(archive, name.c_str(), 0));
-  if (!entry) throw FileError(fmt::format("{} cannot be unpacked.", file.string()));
+  if (!entry) throw FileError(say("{} cannot be unpacked.", file.string()));
   // The stated size is not trusted: reading stops at the bound whatever comes.
   std::string text;
   std::string block(1 << 20, '\0');
   for (;;) {
     const auto n = zip_fread(entry.get(), block.data(), block.size());
-    if (n < 0) throw FileError(fmt::format("{} is damaged: it cannot be unpacked.", file.string()));
+    if (n < 0) throw FileError(say("{} is damaged: it cannot be unpacked.", file.string()));
     if (n == 0) return text;
     text.append(block, 0, static_cast<std::size_t>(n));
     if (text.size() > kMostText)
-      throw FileError(
-          fmt::format("{} would unpack to more than any Even Clay project.", file.string()));
+      throw FileError(say("{} would unpack to more than any Even Clay project.", file.string()));
   }
 }
 
@@ -96,7 +96,7 @@ std::string unpacked(zip_t* archive, const std::string& name, const std::filesys
 void check_stored_name(const std::string& name) {
   const bool plain = name.starts_with("files/") && name.find("..") == std::string::npos &&
                      name.find('/', 6) == std::string::npos && name.size() < 200;
-  if (!plain) throw FileError("The project names an attached file that cannot be its own.");
+  if (!plain) throw FileError(say("The project names an attached file that cannot be its own."));
 }
 
 }  // namespace
@@ -191,8 +191,8 @@ Document open_project(const std::filesystem::path& file, const OperationMaker& m
   std::ifstream in(file, std::ios::binary);
   std::error_code error;
   if (!in || std::filesystem::is_directory(file, error))
-    throw FileError(fmt::format("{} cannot be read: there is no such file, or it is not yours.",
-                                file.string()));
+    throw FileError(
+        say("{} cannot be read: there is no such file, or it is not yours.", file.string()));
   char magic[2] = {};
   in.read(magic, 2);
   const bool zipped = in && magic[0] == 'P' && magic[1] == 'K';
@@ -215,7 +215,7 @@ Document open_project(const std::filesystem::path& file, const OperationMaker& m
     };
     return from_project_json(unpacked(archive.get(), kEntry, file), make, &inside);
   } catch (const std::bad_alloc&) {
-    throw FileError(fmt::format("{} needs more memory than there is.", file.string()));
+    throw FileError(say("{} needs more memory than there is.", file.string()));
   }
 }
 

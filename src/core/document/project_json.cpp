@@ -9,6 +9,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/materials.h"
 #include "core/document/watch_json.h"
 
@@ -27,8 +28,8 @@ constexpr int kGreatestId = 1'000'000'000;
 int whole(const Json& j, int least, int most) {
   const double x = j.get<double>();
   if (!(x >= least && x <= most) || x != std::floor(x))
-    throw Error(fmt::format("{} stands where a whole number from {} to {} is needed.",
-                            j.dump().substr(0, 40), least, most));
+    throw Error(say("{} stands where a whole number from {} to {} is needed.",
+                    j.dump().substr(0, 40), least, most));
   return static_cast<int>(x);
 }
 
@@ -123,7 +124,7 @@ class ReadParameters : public ParameterVisitor {
           v = static_cast<int>(k);
           return;
         }
-      throw Error(fmt::format("{} cannot be '{}'.", i.label, name.substr(0, 40)));
+      throw Error(say("{} cannot be '{}'.", i.label, name.substr(0, 40)));
     });
   }
   void part(const ParameterInfo& i, PartRef& v) override {
@@ -133,7 +134,7 @@ class ReadParameters : public ParameterVisitor {
     take(i, [&](const Json& j) {
       std::vector<PartRef> read;
       if (!j.is_array() || j.size() > kMost)
-        throw Error(fmt::format("{} is not written as it should be.", i.label));
+        throw Error(say("{} is not written as it should be.", i.label));
       for (const Json& one : j) read.push_back(read_reference(one));
       check_range(i, read, range);
       v = std::move(read);
@@ -142,7 +143,7 @@ class ReadParameters : public ParameterVisitor {
   void picks(const ParameterInfo& i, std::vector<Pick>& v, const PickRange& range) override {
     take(i, [&](const Json& j) {
       if (!j.is_array() || j.size() > kMost)
-        throw Error(fmt::format("{} is not written as it should be.", i.label));
+        throw Error(say("{} is not written as it should be.", i.label));
       std::vector<Pick> picks = read_picks(j);
       check_range(i, picks, range);
       v = std::move(picks);
@@ -167,7 +168,7 @@ class ReadParameters : public ParameterVisitor {
     try {
       f(*it);
     } catch (const nlohmann::json::exception&) {
-      throw Error(fmt::format("{} is not written as it should be.", i.label));
+      throw Error(say("{} is not written as it should be.", i.label));
     }
     left.erase(it);
   }
@@ -193,10 +194,10 @@ class UnknownOperation : public OperationOf<UnknownOperation> {
   std::string summary() const override { return "from a newer version"; }
   const std::string& parameters() const { return parameters_; }
   Outcome apply(const Shape&, const Inputs&, Progress&) const override {
-    throw Error(fmt::format(
-        "This version of Even Clay does not know the step '{}'. It is kept as it is; open the "
-        "project in the version it was made with to change it.",
-        kind_));
+    throw Error(
+        say("This version of Even Clay does not know the step '{}'. It is kept as it is; open the "
+            "project in the version it was made with to change it.",
+            kind_));
   }
 
  private:
@@ -254,9 +255,10 @@ Step read_step(const Json& j, const OperationMaker& make, const StoredFiles* fil
   s.enabled = field(j, "enabled", true);
   const auto kind = j.at("kind").get<std::string>();
   const Json parameters = field(j, "parameters", Json::object());
-  if (!parameters.is_object()) throw Error("its parameters are not written as they should be.");
+  if (!parameters.is_object())
+    throw Error(say("its parameters are not written as they should be."));
   s.formulas = field(j, "formulas", std::map<std::string, std::string>{});
-  if (s.formulas.size() > kMost) throw Error("it has more formulas than can be used.");
+  if (s.formulas.size() > kMost) throw Error(say("it has more formulas than can be used."));
   Json extra = j;
   for (const char* k : {"id", "name", "enabled", "kind", "parameters", "formulas"}) extra.erase(k);
   if (const auto operation = make(kind)) {
@@ -276,7 +278,7 @@ NamedPoints read_selection(const Json& j) {
   s.name = j.at("name").get<std::string>();
   for (const Json& p : j.at("points")) {
     if (!p.is_array() || p.empty() || p.size() > 4)
-      throw Error("a named selection is not written as it should be.");
+      throw Error(say("a named selection is not written as it should be."));
     std::array<int, 4> at{};
     for (std::size_t k = 0; k < p.size(); ++k) at[k] = whole(p[k], 0, 1'000'000);
     s.points.push_back(at);
@@ -346,7 +348,7 @@ void read_layers_and_views(const Json& j, Document& d) {
   const Json layers = field(j, "layers", Json::array());
   const Json views = field(j, "views", Json::array());
   if (layers.size() > kMost || views.size() > kMost)
-    throw Error("The project has more layers or views than can be used.");
+    throw Error(say("The project has more layers or views than can be used."));
   for (const Json& l : layers) d = with_layer(d, read_layer(l));
   for (const Json& v : views) d = with_view(d, read_view(v));
   for (const Part& p : d.parts)
@@ -358,7 +360,7 @@ Material read_material(const Json& j) {
   for (const MaterialShare& s : kMaterialShares) {
     m.*s.value = field(j, s.name.data(), m.*s.value);
     if (!(m.*s.value >= 0.0 && m.*s.value <= 1.0))
-      throw Error(fmt::format("The {} of its material does not lie between 0 and 1.", s.name));
+      throw Error(say("The {} of its material does not lie between 0 and 1.", s.name));
   }
   return m;
 }
@@ -378,7 +380,7 @@ Json face_look_json(const FaceLook& l) {
 }
 
 std::vector<FaceLook> read_face_looks(const Json& list) {
-  if (list.size() > kMost) throw Error("it has more faces with colours than can be used.");
+  if (list.size() > kMost) throw Error(say("it has more faces with colours than can be used."));
   std::vector<FaceLook> looks;
   for (Json j : list) {
     j["kind"] = std::string(name_of(PickKind::Face));
@@ -398,17 +400,17 @@ Part read_part(const Json& j, const OperationMaker& make, const StoredFiles* fil
   p.look.colour = colour_of(field<std::string>(j, "colour", "#C9A48C"));
   p.look.visible = field(j, "visible", true);
   const Json& steps = j.at("steps");
-  if (steps.size() > kMost) throw Error("it has more build steps than can be used.");
+  if (steps.size() > kMost) throw Error(say("it has more build steps than can be used."));
   for (const Json& s : steps) {
     try {
       p.steps.push_back(read_step(s, make, files));
     } catch (const Error& e) {
-      throw Error(fmt::format("step {}: {}", p.steps.size() + 1, e.what()));
+      throw Error(say("step {}: {}", p.steps.size() + 1, e.what()));
     }
   }
-  if (p.steps.empty()) throw Error("it has no build steps.");
+  if (p.steps.empty()) throw Error(say("it has no build steps."));
   const Json selections = field(j, "selections", Json::array());
-  if (selections.size() > kMost) throw Error("it has more named selections than can be used.");
+  if (selections.size() > kMost) throw Error(say("it has more named selections than can be used."));
   for (const Json& s : selections) p.selections.push_back(read_selection(s));
   p.layer = field<std::string>(j, "layer", "");
   p.locked = field(j, "locked", false);
@@ -426,8 +428,8 @@ void check_numbers(Document& d) {
     bool fresh = p.id > 0 && seen.insert(p.id).second;
     for (const Step& s : p.steps) fresh = fresh && s.id > 0 && seen.insert(s.id).second;
     if (!fresh)
-      throw Error(fmt::format("The numbers of the part '{}' or its steps are used twice.",
-                              p.name.substr(0, 60)));
+      throw Error(
+          say("The numbers of the part '{}' or its steps are used twice.", p.name.substr(0, 60)));
   }
   if (!seen.empty()) d.last_id = std::max(d.last_id, *seen.rbegin());
 }
@@ -435,15 +437,16 @@ void check_numbers(Document& d) {
 Json parse_bounded(const std::string& text) {
   const auto bound = [](int depth, Json::parse_event_t, Json&) {
     if (depth > kDeepest)
-      throw FileError("The project is nested deeper than any Even Clay project. It is not read.");
+      throw FileError(
+          say("The project is nested deeper than any Even Clay project. It is not read."));
     return true;
   };
   try {
     return Json::parse(text, bound);
   } catch (const nlohmann::json::exception&) {
-    throw FileError(
+    throw FileError(say(
         "The file is not a complete Even Clay project: its text breaks off or is damaged. Open a "
-        "saved or recovery copy instead.");
+        "saved or recovery copy instead."));
   }
 }
 
@@ -510,10 +513,10 @@ Document from_project_json(const std::string& text, const OperationMaker& make,
   const Json j = parse_bounded(text);
   try {
     if (!j.is_object() || field<std::string>(j, "format", "") != "evenclay project")
-      throw FileError("The file is not an Even Clay project.");
+      throw FileError(say("The file is not an Even Clay project."));
     const int version = whole(j.at("version"), 1, kGreatestId);
     if (version > kVersion)
-      throw FileError(fmt::format(
+      throw FileError(say(
           "The project was saved by a newer version of Even Clay (format {}, this version reads "
           "{}). Open it there.",
           version, kVersion));
@@ -524,18 +527,18 @@ Document from_project_json(const std::string& text, const OperationMaker& make,
     }
     d.settings.tolerance = field(field(j, "settings", Json::object()), "tolerance_mm", 0.01);
     if (!(d.settings.tolerance >= 1e-6 && d.settings.tolerance <= 10.0))
-      throw Error(fmt::format("The project's tolerance is {} mm; it lies between 0.000001 and 10.",
-                              d.settings.tolerance));
+      throw Error(say("The project's tolerance is {} mm; it lies between 0.000001 and 10.",
+                      d.settings.tolerance));
     if (j.contains("check_limits")) d.limits = read_limits(j["check_limits"]);
     for (const Json& n : field(j, "numbers", Json::array())) d.numbers.push_back(read_number(n));
     d.numbers = resolved(std::move(d.numbers));
     const Json& parts = j.at("parts");
-    if (parts.size() > kMost) throw Error("The project has more parts than can be used.");
+    if (parts.size() > kMost) throw Error(say("The project has more parts than can be used."));
     for (const Json& p : parts) {
       try {
         d.parts.push_back(read_part(p, make, files));
       } catch (const Error& e) {
-        throw Error(fmt::format("Part {}, {}", d.parts.size() + 1, e.what()));
+        throw Error(say("Part {}, {}", d.parts.size() + 1, e.what()));
       }
     }
     check_numbers(d);
@@ -550,10 +553,10 @@ Document from_project_json(const std::string& text, const OperationMaker& make,
   } catch (const FileError&) {
     throw;
   } catch (const Error& e) {
-    throw FileError(fmt::format("The project cannot be opened. {}", e.what()));
+    throw FileError(say("The project cannot be opened. {}", e.what()));
   } catch (const nlohmann::json::exception&) {
     throw FileError(
-        "The project cannot be opened: a field is missing or not written as it should be.");
+        say("The project cannot be opened: a field is missing or not written as it should be."));
   }
 }
 

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -31,7 +32,7 @@ Json row(const std::vector<T>& values) {
 template <typename T>
 std::vector<T> read_row(const Json& j) {
   const auto& bytes = j.get_binary();
-  if (bytes.size() % sizeof(T) != 0) throw Error("A row of numbers is cut off.");
+  if (bytes.size() % sizeof(T) != 0) throw Error(say("A row of numbers is cut off."));
   std::vector<T> values(bytes.size() / sizeof(T));
   if (!values.empty()) std::memcpy(values.data(), bytes.data(), bytes.size());
   return values;
@@ -67,7 +68,7 @@ Grid<T> read_grid(const Json& j, const KnotVector& u, const KnotVector& v, int l
   const std::size_t wanted = static_cast<std::size_t>(u.point_count()) *
                              static_cast<std::size_t>(v.point_count()) *
                              static_cast<std::size_t>(layers);
-  if (values.size() != wanted) throw Error("A grid has not as many points as its knots say.");
+  if (values.size() != wanted) throw Error(say("A grid has not as many points as its knots say."));
   Grid<T> grid = Grid<T>::layered(u.point_count(), v.point_count(), layers);
   grid.values() = values;
   return grid;
@@ -203,7 +204,7 @@ Shape read_picture(const Json& j) {
     p.bytes = std::make_shared<const std::string>(bytes.begin(), bytes.end());
   }
   if (!(p.width > 0 && p.height > 0 && std::isfinite(p.width) && std::isfinite(p.height)))
-    throw Error("A picture has no size.");
+    throw Error(say("A picture has no size."));
   return p;
 }
 
@@ -266,10 +267,10 @@ Shape read_form(const Json& j) {
   const auto creased = read_row<FormEdge>(j.at("creased"));
   const auto sharpness = read_row<double>(j.at("sharpness"));
   if (tags.size() != counts.size() || creased.size() != sharpness.size())
-    throw Error("A form's rows are not equally long.");
+    throw Error(say("A form's rows are not equally long."));
   std::size_t at = 0;
   for (std::size_t k = 0; k < counts.size(); ++k) {
-    if (counts[k] > corners.size() - at) throw Error("A form's faces are cut off.");
+    if (counts[k] > corners.size() - at) throw Error(say("A form's faces are cut off."));
     const auto first = corners.begin() + static_cast<std::ptrdiff_t>(at);
     f.faces.push_back({tags[k], {first, first + counts[k]}});
     at += counts[k];
@@ -322,11 +323,11 @@ Shape read_shape(const Json& j) {
       {"body", read_body}, {"mesh", read_mesh}, {"curves", read_curves}, {"picture", read_picture},
       {"cage", read_cage}, {"form", read_form}, {"points", read_cloud}};
   if (j.at("evenclay_shape").get<int>() != 1)
-    throw Error("The shape was kept by a newer version of the program.");
+    throw Error(say("The shape was kept by a newer version of the program."));
   const auto kind = j.at("kind").get<std::string>();
   for (const auto& [name, reader] : readers)
     if (name == kind) return reader(j);
-  throw Error("The shape is of a kind that this version does not know.");
+  throw Error(say("The shape is of a kind that this version does not know."));
 }
 
 }  // namespace
@@ -348,10 +349,10 @@ Shape shape_from_bytes(std::string_view bytes) {
   } catch (const Error& e) {
     throw Error(std::string("The shape that was kept cannot be read. ") + e.what());
   } catch (const std::exception&) {
-    throw Error(
+    throw Error(say(
         "The shape that was kept cannot be read: the file is damaged. Remove the step Frozen; the "
         "steps "
-        "beneath it make the shape again.");
+        "beneath it make the shape again."));
   }
 }
 

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -23,7 +24,7 @@ std::vector<const Part*> with_read(const Document& d, const std::vector<PartId>&
     const Part* part = find_part(d, id);
     if (part == nullptr) {
       if (std::find(wanted.begin(), wanted.end(), id) != wanted.end())
-        throw Error("A part to bring in is not in that project.");
+        throw Error(say("A part to bring in is not in that project."));
       continue;  // the step that reads it says so itself
     }
     for (const Step& s : part->steps)
@@ -106,7 +107,7 @@ std::string free_name(const Document& d, const std::string& name) {
 
 Added with_parts_of(const Document& document, const Document& given,
                     const std::vector<PartId>& wanted) {
-  if (wanted.empty()) throw Error("No part is chosen. Tick the parts to bring in.");
+  if (wanted.empty()) throw Error(say("No part is chosen. Tick the parts to bring in."));
   const std::set<std::string> used = used_numbers(given, with_read(given, wanted));
   const Document other = without_clashes(document, given, used);
   const std::vector<const Part*> taken = with_read(other, wanted);

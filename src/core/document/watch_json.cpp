@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -38,7 +39,7 @@ Watch read_watch(const Json& j) {
   w.against = {j.at("against").get<int>(), j.value("after", 0)};
   w.band = j.value("band_mm", w.band);
   if (!(w.band > 0.0) || !std::isfinite(w.band))
-    throw Error("the band of its deviation must be above 0 mm.");
+    throw Error(say("the band of its deviation must be above 0 mm."));
   return w;
 }
 

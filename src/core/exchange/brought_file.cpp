@@ -6,6 +6,7 @@
 #include <cctype>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/exchange/mesh_file.h"
 #include "core/exchange/points_file.h"
 #include "core/exchange/step_file.h"
@@ -49,8 +50,7 @@ BroughtFile read_file(const std::string& name, const std::string& bytes, int ste
   std::string list;
   for (const std::string_view e : brought_endings())
     list += fmt::format("{}{}", list.empty() ? "" : ", ", e);
-  throw Error(
-      fmt::format("{} cannot be brought in. Files may end in {}.", name.substr(0, 200), list));
+  throw Error(say("{} cannot be brought in. Files may end in {}.", name.substr(0, 200), list));
 }
 
 }  // namespace evenclay

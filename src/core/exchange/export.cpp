@@ -13,6 +13,7 @@
 #include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/body/body_mesh.h"
 #include "core/body/region.h"
 #include "core/document/project_file.h"
@@ -66,7 +67,7 @@ auto within_angle(const Fineness& f, const Make& make) {
     chord *= in_vain > 0 ? 0.2 : 0.95 * share * share;
     auto finer = make(chord);
     if (finer.triangles > kMost && finer.turn > f.angle)
-      throw Error(fmt::format(
+      throw Error(say(
           "Triangles that turn by at most {:g}° would be more than two million. Choose a greater "
           "angle.",
           f.angle));
@@ -85,7 +86,8 @@ struct MeshOf {
   Progress& progress;
   TriangleMesh operator()(const TriangleMesh& mesh) const { return mesh; }
   TriangleMesh operator()(const CurveSet&) const {
-    throw Error("The part is a curve and has no triangles. Export it as .step or .surface.json.");
+    throw Error(
+        say("The part is a curve and has no triangles. Export it as .step or .surface.json."));
   }
   TriangleMesh operator()(const Form& form) const {
     constexpr std::size_t kMost = 8'000'000;
@@ -97,13 +99,14 @@ struct MeshOf {
     });
   }
   TriangleMesh operator()(const PointCloud&) const {
-    throw Error("Points have no triangles. Export them as .ply or .xyz, or fit a surface first.");
+    throw Error(
+        say("Points have no triangles. Export them as .ply or .xyz, or fit a surface first."));
   }
   TriangleMesh operator()(const Cage&) const {
-    throw Error("A cage has no shape to hand over. Export the parts that are in it.");
+    throw Error(say("A cage has no shape to hand over. Export the parts that are in it."));
   }
   TriangleMesh operator()(const Picture&) const {
-    throw Error("A reference picture has no shape to hand over. Export another part.");
+    throw Error(say("A reference picture has no shape to hand over. Export another part."));
   }
   TriangleMesh operator()(const Body& body) const {
     std::vector<std::uint32_t> faces;
@@ -288,13 +291,13 @@ const Body& surfaces_for(const Shape& shape, std::string_view format) {
   const auto* body = std::get_if<Body>(&shape);
   if (std::holds_alternative<Form>(shape))
     throw Error(
-        fmt::format("The part is a subdivision form, and {} holds surfaces. Add Convert to "
-                    "surfaces first, or export it as "
-                    ".stl or .obj.",
-                    format));
+        say("The part is a subdivision form, and {} holds surfaces. Add Convert to "
+            "surfaces first, or export it as "
+            ".stl or .obj.",
+            format));
   if (body == nullptr)
-    throw Error(fmt::format(
-        "The part is a mesh, and {} holds surfaces. Export it as .stl or .obj instead.", format));
+    throw Error(say("The part is a mesh, and {} holds surfaces. Export it as .stl or .obj instead.",
+                    format));
   return *body;
 }
 
@@ -322,7 +325,8 @@ void export_shape(const Shape& shape, const std::filesystem::path& file,
       write_stl(mesh_of(shape, options.chord, progress), options.name, file, progress);
     return;
   }
-  if (is_empty(shape)) throw Error("The part has no shape to export. Mend its build steps first.");
+  if (is_empty(shape))
+    throw Error(say("The part has no shape to export. Mend its build steps first."));
   const auto* curves = std::get_if<CurveSet>(&shape);
   if (ends_with(name, ".surface.json") && curves != nullptr)
     bytes = to_curve_json(*curves);
@@ -335,9 +339,9 @@ void export_shape(const Shape& shape, const std::filesystem::path& file,
   else if (ends_with(name, ".obj"))
     bytes = to_obj(mesh_of(shape, options.chord, progress), options.name);
   else
-    throw FileError(fmt::format(
-        "{} has an ending that cannot be exported. Use .stl, .obj, .step or .surface.json.",
-        file.filename().string()));
+    throw FileError(
+        say("{} has an ending that cannot be exported. Use .stl, .obj, .step or .surface.json.",
+            file.filename().string()));
   progress.check();
   write_atomically(file, bytes);
 }

@@ -4,6 +4,7 @@
 #include <memory>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #define STB_IMAGE_IMPLEMENTATION
 #define STB_IMAGE_STATIC
@@ -27,8 +28,8 @@ Grid<double> grey_samples(const std::string& bytes, int rows, int columns) {
       stbi_image_free);
   if (!pixels)
     throw Error(
-        "The picture cannot be read for its brightness. Use a PNG, JPEG or BMP file of at most "
-        "8192 × 8192 pixels.");
+        say("The picture cannot be read for its brightness. Use a PNG, JPEG or BMP file of at most "
+            "8192 × 8192 pixels."));
   const auto grey = [&](int x, int y) {
     const unsigned char* p =
         pixels.get() + 2 * (static_cast<std::size_t>(y) * static_cast<std::size_t>(width) +

@@ -23,6 +23,7 @@
 #include <sstream>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/face_looks.h"
 #include "core/exchange/parts_out.h"
 #include "core/kernel/convert.h"
@@ -51,7 +52,7 @@ TopoDS_Shape shape_of(const OutPart& part, std::vector<TopoDS_Face>* faces = nul
 std::string through_file(const std::function<bool(const char*)>& write, std::string_view end) {
   std::string name = (std::filesystem::temp_directory_path() / "evenclay-XXXXXX").string();
   const int fd = mkstemp(name.data());
-  if (fd < 0) throw FileError("There is no room for a temporary file.");
+  if (fd < 0) throw FileError(say("There is no room for a temporary file."));
   ::close(fd);
   const bool written = write(name.c_str());
   std::ifstream in(name, std::ios::binary);
@@ -62,9 +63,9 @@ std::string through_file(const std::function<bool(const char*)>& write, std::str
   constexpr std::size_t kTail = 400;
   const std::size_t tail = bytes.size() > kTail ? bytes.size() - kTail : 0;
   if (!written || bytes.find(end, tail) == std::string::npos)
-    throw FileError(
+    throw FileError(say(
         "The file could not be written whole. Make room for temporary files on the disk and try "
-        "again.");
+        "again."));
   return bytes;
 }
 
@@ -104,7 +105,7 @@ void add_to(const Handle(TDocStd_Document) & document, const OutPart& part) {
 
 std::string to_step_parts(std::span<const OutPart> parts) {
   std::string text;
-  kernel::guarded("The parts could not be written as STEP", [&] {
+  kernel::guarded(say("The parts could not be written as STEP"), [&] {
     Handle(TDocStd_Document) document;
     XCAFApp_Application::GetApplication()->NewDocument("BinXCAF", document);
     for (const OutPart& p : parts) add_to(document, p);
@@ -121,19 +122,19 @@ std::string to_step_parts(std::span<const OutPart> parts) {
       text = through_file([&](const char* name) { return writer.Write(name) == IFSelect_RetDone; },
                           "END-ISO-10303-21");
     XCAFApp_Application::GetApplication()->Close(document);
-    if (!moved) throw Error("The B-rep kernel could not bring the parts into STEP.");
+    if (!moved) throw Error(say("The B-rep kernel could not bring the parts into STEP."));
   });
   return text;
 }
 
 std::string to_iges_parts(std::span<const OutPart> parts) {
   std::string text;
-  kernel::guarded("The parts could not be written as IGES", [&] {
+  kernel::guarded(say("The parts could not be written as IGES"), [&] {
     IGESControl_Controller::Init();
     IGESControl_Writer writer("MM", 1);  // solids as B-rep entities
     for (const OutPart& p : parts)
       if (!writer.AddShape(shape_of(p)))
-        throw Error("The B-rep kernel could not bring a part into IGES.");
+        throw Error(say("The B-rep kernel could not bring a part into IGES."));
     writer.ComputeModel();
     text = through_file([&](const char* name) { return writer.Write(name) == Standard_True; },
                         "T0000001");

@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/exchange/mesh_file.h"
 #include "core/mesh/place_table.h"
 
@@ -61,31 +62,28 @@ BroughtFile read_mesh(const std::string& name, const std::string& bytes, const s
   progress.check();
   if (scene == nullptr || scene->mNumMeshes == 0)
     throw Error(
-        fmt::format("{} holds no triangles, or is damaged. Ask for it again, or save it anew where "
-                    "it was made.",
-                    name));
+        say("{} holds no triangles, or is damaged. Ask for it again, or save it anew where "
+            "it was made.",
+            name));
   std::size_t triangles = 0;
   for (unsigned k = 0; k < scene->mNumMeshes; ++k) triangles += scene->mMeshes[k]->mNumFaces;
   if (triangles > kMostTriangles)
-    throw Error(fmt::format("{} holds {} triangles, more than can be used. Thin it first.", name,
-                            triangles));
+    throw Error(
+        say("{} holds {} triangles, more than can be used. Thin it first.", name, triangles));
   Welder welder;
   for (unsigned k = 0; k < scene->mNumMeshes; ++k) welder.add(*scene->mMeshes[k], progress);
   TriangleMesh mesh{welder.table.take(), {}, std::move(welder.triangles)};
   if (mesh.triangles.empty())
-    throw Error(fmt::format("{} holds points and no triangles. Save it with its faces.", name));
+    throw Error(say("{} holds points and no triangles. Save it with its faces.", name));
   for (const Vec3& p : mesh.points)
     if (!(std::abs(p.x) < 1e7 && std::abs(p.y) < 1e7 && std::abs(p.z) < 1e7))
-      throw Error(
-          fmt::format("{} has a vertex farther away than ten kilometres. Scale it first.", name));
+      throw Error(say("{} has a vertex farther away than ten kilometres. Scale it first.", name));
   const std::string label = name.substr(0, name.find_last_of('.'));
   BroughtFile file;
-  file.note =
-      fmt::format("{} triangles; such files say no unit, so lengths are taken as they are written.",
+  file.note = say("{} triangles; such files say no unit, so lengths are taken as they are written.",
                   mesh.triangles.size());
   if (welder.no_numbers > 0)
-    file.note +=
-        fmt::format(" {} with corners that are no numbers were left out.", welder.no_numbers);
+    file.note += say(" {} with corners that are no numbers were left out.", welder.no_numbers);
   file.parts.push_back({label.empty() ? std::string("Mesh") : label, std::nullopt,
                         std::make_shared<const Shape>(std::move(mesh))});
   return file;

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/edge_points.h"
 #include "core/body/smooth_joint.h"
 #include "core/body/topology.h"
@@ -47,8 +48,8 @@ const OutFormat& needed_format(const std::filesystem::path& file) {
   std::string list;
   for (const OutFormat& f : kFormats)
     list += fmt::format("{}{}", list.empty() ? "" : ", ", f.ending);
-  throw FileError(fmt::format("{} has an ending that cannot be written. Use one of {}.",
-                              file.filename().string(), list));
+  throw FileError(say("{} has an ending that cannot be written. Use one of {}.",
+                      file.filename().string(), list));
 }
 
 // A drawing shows triangles, too.
@@ -69,9 +70,9 @@ std::vector<OutPart> fitting(std::span<const OutPart> parts, const OutFormat& fo
       left_out.push_back(p.name);
   }
   if (fit.empty())
-    throw Error(fmt::format(
-        "None of the parts can be written as {}. Choose another format, or convert them first.",
-        format.name));
+    throw Error(
+        say("None of the parts can be written as {}. Choose another format, or convert them first.",
+            format.name));
   return fit;
 }
 
@@ -82,17 +83,18 @@ void mesh_of_refused(const Shape& shape) {
 }
 
 void refuse(const Shape& shape, const OutFormat& format) {
-  if (is_empty(shape)) throw Error("The part has no shape to export. Mend its build steps first.");
+  if (is_empty(shape))
+    throw Error(say("The part has no shape to export. Mend its build steps first."));
   if (std::holds_alternative<Form>(shape))
-    throw Error(fmt::format(
+    throw Error(say(
         "The part is a subdivision form, and {} holds surfaces. Add Convert to surfaces first, or "
         "export it as .stl or .obj.",
         format.name));
   if (std::holds_alternative<TriangleMesh>(shape))
     throw Error(
-        fmt::format("The part is a mesh, and {} holds surfaces or curves. Export it as .stl, .obj, "
-                    ".ply, .3mf or .glb.",
-                    format.name));
+        say("The part is a mesh, and {} holds surfaces or curves. Export it as .stl, .obj, "
+            ".ply, .3mf or .glb.",
+            format.name));
   if ((format.takes & kSkins) != 0) mesh_of_refused(shape);
 }
 
@@ -345,7 +347,7 @@ std::vector<std::string> export_parts(std::span<const OutPart> parts,
   } else if (ending == ".iges" || ending == ".igs") {
     bytes = to_iges_parts(fit);
   } else if (ending == ".surface.json") {
-    if (fit.size() != 1) throw Error("Surface numbers hold one part. Choose one.");
+    if (fit.size() != 1) throw Error(say("Surface numbers hold one part. Choose one."));
     export_shape(*fit.front().shape, file, {.name = fit.front().name, .chord = o.chord}, progress);
     return left_out;
   } else if (ending == ".dxf") {

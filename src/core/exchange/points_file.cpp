@@ -12,6 +12,7 @@
 #include <sstream>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/mesh/place_table.h"
 
 namespace evenclay {
@@ -28,8 +29,7 @@ std::string label_of(const std::string& name) {
 
 void refuse_many(const std::string& name, std::size_t count, const char* what) {
   if (count > kMost)
-    throw Error(
-        fmt::format("{} holds {} {}, more than can be used. Thin it first.", name, count, what));
+    throw Error(say("{} holds {} {}, more than can be used. Thin it first.", name, count, what));
 }
 
 // Points as they come, each once, with what was left out.
@@ -54,9 +54,9 @@ class Collected {
 
   BroughtFile file(const std::string& name) {
     if (count() == 0)
-      throw Error(fmt::format(
-          "{} holds no points that can be used. Save it as lines of x y z, or with its faces.",
-          name));
+      throw Error(
+          say("{} holds no points that can be used. Save it as lines of x y z, or with its faces.",
+              name));
     PointCloud cloud;
     const bool with_normals = static_cast<double>(unit_) > 0.95 * static_cast<double>(count());
     cloud.points = table_.take();
@@ -65,12 +65,11 @@ class Collected {
       cloud.normals = std::move(normals_);
     }
     BroughtFile file;
-    file.note = fmt::format(
-        "{} points{}; such files say no unit, so lengths are taken as they are written.",
-        cloud.points.size(), with_normals ? " with normals" : "");
-    if (no_numbers_ > 0)
-      file.note += fmt::format(" {} that are no numbers were left out.", no_numbers_);
-    if (twice_ > 0) file.note += fmt::format(" {} that occur twice were left out.", twice_);
+    file.note =
+        say("{} points{}; such files say no unit, so lengths are taken as they are written.",
+            cloud.points.size(), with_normals ? " with normals" : "");
+    if (no_numbers_ > 0) file.note += say(" {} that are no numbers were left out.", no_numbers_);
+    if (twice_ > 0) file.note += say(" {} that occur twice were left out.", twice_);
     file.parts.push_back(
         {label_of(name), std::nullopt, std::make_shared<const Shape>(std::move(cloud))});
     return file;
@@ -216,8 +215,7 @@ std::optional<BroughtFile> read_ply_points(const std::string& name, const std::s
   refuse_many(name, h->vertices, "points");
   const std::array<int, 6> column = columns_of(*h);
   if (column[0] < 0 || column[1] < 0 || column[2] < 0)
-    throw Error(
-        fmt::format("{} has no x, y and z for its points. Save it anew where it was made.", name));
+    throw Error(say("{} has no x, y and z for its points. Save it anew where it was made.", name));
   std::size_t record = 0;
   std::vector<std::size_t> offset;
   for (const PlyProperty& p : h->properties) {
@@ -225,7 +223,7 @@ std::optional<BroughtFile> read_ply_points(const std::string& name, const std::s
     record += bytes_of(p.type);
   }
   const auto breaks_off = [&] {
-    return Error(fmt::format("{} breaks off before its last point. Ask for it again.", name));
+    return Error(say("{} breaks off before its last point. Ask for it again.", name));
   };
   if (!h->ascii && (bytes.size() < h->data || (bytes.size() - h->data) / record < h->vertices))
     throw breaks_off();
@@ -287,16 +285,15 @@ std::optional<BroughtFile> read_binary_stl(const std::string& name, const std::s
   }
   if (mesh.triangles.empty())
     throw Error(
-        fmt::format("{} holds no triangles that can be used. Ask for it again, or save it anew "
-                    "where it was made.",
-                    name));
+        say("{} holds no triangles that can be used. Ask for it again, or save it anew "
+            "where it was made.",
+            name));
   mesh.points = table.take();
   BroughtFile file;
-  file.note =
-      fmt::format("{} triangles; such files say no unit, so lengths are taken as they are written.",
+  file.note = say("{} triangles; such files say no unit, so lengths are taken as they are written.",
                   mesh.triangles.size());
   if (no_numbers > 0)
-    file.note += fmt::format(" {} with corners that are no numbers were left out.", no_numbers);
+    file.note += say(" {} with corners that are no numbers were left out.", no_numbers);
   file.parts.push_back(
       {label_of(name), std::nullopt, std::make_shared<const Shape>(std::move(mesh))});
   return file;

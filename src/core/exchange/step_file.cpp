@@ -31,6 +31,7 @@
 #include <sstream>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/kernel/convert.h"
 #include "core/kernel/guard.h"
 
@@ -201,13 +202,12 @@ StepFile transferred(Reader& reader, const char* kind, int step, Progress& progr
   const Handle(Indicator) indicator = new Indicator(progress, kReading);
   const bool done = reader.Transfer(document, Message_ProgressIndicator::Start(indicator));
   progress.check();
-  if (!done) throw Error(fmt::format("The {} file holds nothing that can be brought in.", kind));
+  if (!done) throw Error(say("The {} file holds nothing that can be brought in.", kind));
   const std::vector<Item> items = items_of(document);
   StepFile file = bodies_of(items, step, progress);
   document->Close();
   if (file.bodies.empty())
-    throw Error(
-        fmt::format("The {} file holds no surfaces. Wire frames and drawings are not read.", kind));
+    throw Error(say("The {} file holds no surfaces. Wire frames and drawings are not read.", kind));
   return file;
 }
 
@@ -221,7 +221,7 @@ class TemporaryFile {
     out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
     if (!out)
       throw Error(
-          "There is no room for reading the file. Free some space in the temporary folder.");
+          say("There is no room for reading the file. Free some space in the temporary folder."));
   }
   ~TemporaryFile() {
     std::error_code ignored;
@@ -239,13 +239,13 @@ class TemporaryFile {
 
 StepFile read_iges(const std::string& bytes, int step, Progress& progress) {
   StepFile file;
-  kernel::guarded("The IGES file could not be read", [&] {
+  kernel::guarded(say("The IGES file could not be read"), [&] {
     // Column 73 of the first line names the start section (IGES 5.3, 2.2.4.1).
     if (bytes.size() < 80 || bytes[72] != 'S')
-      throw Error(
+      throw Error(say(
           "The file is not an IGES file: its first line is no start section. Choose a file that "
           "ends "
-          "in .iges or .igs.");
+          "in .iges or .igs."));
     const TemporaryFile copy(bytes);
     IGESCAFControl_Reader reader;
     Interface_Static::SetCVal("xstep.cascade.unit", "MM");
@@ -253,9 +253,9 @@ StepFile read_iges(const std::string& bytes, int step, Progress& progress) {
     reader.SetNameMode(Standard_True);
     reader.SetLayerMode(Standard_False);
     if (reader.ReadFile(copy.name().c_str()) != IFSelect_RetDone)
-      throw Error(
+      throw Error(say(
           "The IGES file breaks off or is damaged. Ask for it again, or save it anew where it was "
-          "made.");
+          "made."));
     file = transferred(reader, "IGES", step, progress);
   });
   progress.report(1.0);
@@ -264,11 +264,11 @@ StepFile read_iges(const std::string& bytes, int step, Progress& progress) {
 
 StepFile read_step(const std::string& bytes, int step, Progress& progress) {
   StepFile file;
-  kernel::guarded("The STEP file could not be read", [&] {
+  kernel::guarded(say("The STEP file could not be read"), [&] {
     if (bytes.find("ISO-10303-21") == std::string::npos)
       throw Error(
-          "The file is not a STEP file: it does not begin as ISO 10303-21 asks. Choose a file "
-          "that ends in .step or .stp.");
+          say("The file is not a STEP file: it does not begin as ISO 10303-21 asks. Choose a file "
+              "that ends in .step or .stp."));
     STEPCAFControl_Reader reader;
     Interface_Static::SetCVal("xstep.cascade.unit", "MM");
     reader.SetColorMode(Standard_True);
@@ -277,8 +277,8 @@ StepFile read_step(const std::string& bytes, int step, Progress& progress) {
     std::istringstream in(bytes);
     if (reader.ChangeReader().ReadStream("file.step", in) != IFSelect_RetDone)
       throw Error(
-          "The STEP file breaks off or is damaged. Ask for it again, or save it anew where it "
-          "was made.");
+          say("The STEP file breaks off or is damaged. Ask for it again, or save it anew where it "
+              "was made."));
     file = transferred(reader, "STEP", step, progress);
   });
   progress.report(1.0);

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/grid/counts.h"
 #include "core/nurbs/refit.h"
 
@@ -17,8 +18,8 @@ int grown(int n) {
 }  // namespace
 
 EvenedOut even_out(const Surface& s, const EvenOutOptions& o, Progress& progress) {
-  if (!o.along_u && !o.along_v) throw Error("Choose at least one direction to even out.");
-  if (!(o.tolerance > 0.0)) throw Error("Even out needs a tolerance greater than 0 mm.");
+  if (!o.along_u && !o.along_v) throw Error(say("Choose at least one direction to even out."));
+  if (!(o.tolerance > 0.0)) throw Error(say("Even out needs a tolerance greater than 0 mm."));
   const auto least = [](const KnotVector& k) { return fewest_points(k.degree, k.periodic); };
   int nu = std::clamp(s.u.point_count(), least(s.u), std::max(kMostPoints, s.u.point_count()));
   int nv = std::clamp(s.v.point_count(), least(s.v), std::max(kMostPoints, s.v.point_count()));

@@ -8,6 +8,7 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/line_matrix.h"
@@ -61,7 +62,7 @@ Surface grown(const Surface& s, double mm) {
     if (map.mean_length() >= mm) return with_end(s, map.at_share(mm / map.mean_length()).parameter);
     reach *= std::clamp(1.02 * mm / map.mean_length(), 1.02, 2.0);
   }
-  throw Error(fmt::format("The surface cannot be carried on by {:g} mm.", mm));
+  throw Error(say("The surface cannot be carried on by {:g} mm.", mm));
 }
 
 double widest_middle(const KnotVector& k) {
@@ -77,9 +78,9 @@ Surface shrunk(const Surface& s, double mm, Border edge) {
   const ArcLengthMap map(s, Direction::U, whole(s));
   if (!(mm < 0.999 * map.mean_length()))
     throw Error(
-        fmt::format("Shrinking the {} by {:g} mm leaves nothing: the surface is {:.4g} mm long "
-                    "there. Use a shorter length.",
-                    name_of(edge), mm, map.mean_length()));
+        say("Shrinking the {} by {:g} mm leaves nothing: the surface is {:.4g} mm long "
+            "there. Use a shorter length.",
+            name_of(edge), mm, map.mean_length()));
   const double place = map.at_share(1.0 - mm / map.mean_length()).parameter;
   Surface result = split(s, Direction::U, place).first;
   while (result.points.rows() < s.points.rows())
@@ -103,8 +104,8 @@ Unweighted without_weights(const Surface& s, double tolerance, Progress& progres
     const int most = std::max(finer.points.rows(), finer.points.columns());
     if (2 * most > kMost)
       throw Error(
-          "The surface's weights cannot be carried on, and without them it would not keep its "
-          "shape within the tolerance. Rebuild it first, which makes all weights 1.");
+          say("The surface's weights cannot be carried on, and without them it would not keep its "
+              "shape within the tolerance. Rebuild it first, which makes all weights 1."));
     finer = insert_halfway(insert_halfway(finer, Direction::U), Direction::V);
   }
 }
@@ -149,18 +150,18 @@ Surface changed(const Surface& surface, Border edge, double mm, Extended& measur
 }
 
 void check_edge(const Surface& surface, Border edge, double mm) {
-  if (!std::isfinite(mm)) throw Error("A length to extend by is not a number.");
+  if (!std::isfinite(mm)) throw Error(say("A length to extend by is not a number."));
   const Direction d = across(edge);
   if (knots_of(surface, d).periodic)
     throw Error(
-        fmt::format("{} is closed and has no edge to extend. Open it first, or extend the "
-                    "other direction.",
-                    d == Direction::U ? "u" : "v"));
+        say("{} is closed and has no edge to extend. Open it first, or extend the "
+            "other direction.",
+            d == Direction::U ? "u" : "v"));
   if (mm > 0.0 && is_pole(surface, edge, kPoleTolerance))
     throw Error(
-        fmt::format("The {} is a pole, a single point, and has nothing to carry on. Shrink it "
-                    "first, or extend another edge.",
-                    name_of(edge)));
+        say("The {} is a pole, a single point, and has nothing to carry on. Shrink it "
+            "first, or extend another edge.",
+            name_of(edge)));
 }
 
 Extended with_edges(const Surface& surface, const ExtendOptions& o, Progress& progress) {

@@ -10,6 +10,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/check/comb.h"
 #include "core/check/curve_measures.h"
 #include "core/nurbs/fit.h"
@@ -168,10 +169,10 @@ Grid<Vec3> trend_of(const Surface& s, double wide, double high, double wave, Pro
       return 2.0 / kSpanOfWave * length / static_cast<double>(breakpoints(k).size() - 1);
     };
     throw Error(
-        fmt::format("The control points lie too far apart for waves shorter than {:g} mm. Fair "
-                    "waves shorter than {:.0f} mm or more, or rebuild "
-                    "with more points.",
-                    wave, std::ceil(std::min(from_on(s.u, wide), from_on(s.v, high)))));
+        say("The control points lie too far apart for waves shorter than {:g} mm. Fair "
+            "waves shorter than {:.0f} mm or more, or rebuild "
+            "with more points.",
+            wave, std::ceil(std::min(from_on(s.u, wide), from_on(s.v, high)))));
   }
   Surface t = free_fit(s, u.value_or(s.u), v.value_or(s.v));
   progress.check();
@@ -185,7 +186,7 @@ std::vector<char> held_of(const Surface& s, const FairPlan& plan) {
   std::vector<char> held(s.points.values().size(), 0);
   if (!plan.held.empty()) held = plan.held;
   if (held.size() != s.points.values().size())
-    throw Error("The points that are to stay are not those of this surface. Pick them again.");
+    throw Error(say("The points that are to stay are not those of this surface. Pick them again."));
   for (const Border border : kBorders) {
     const bool of_u = border == Border::UMin || border == Border::UMax;
     if (of_u ? s.u.periodic : s.v.periodic) continue;
@@ -303,13 +304,14 @@ Surface moved(const Surface& s, const Dense& d, double share) {
 Surface faired(const Surface& s, const FairPlan& plan, Progress& progress, FairReport* report) {
   check(s);
   if (!(plan.tolerance > 0.0) || !std::isfinite(plan.tolerance))
-    throw Error("Fair needs a tolerance above 0 mm.");
+    throw Error(say("Fair needs a tolerance above 0 mm."));
   if (!(plan.shorter_than > 0.0) || !std::isfinite(plan.shorter_than))
-    throw Error("Fair needs a length of waves above 0 mm.");
+    throw Error(say("Fair needs a length of waves above 0 mm."));
   const int order = std::min(3, std::max(s.u.degree, s.v.degree));
   if (order < 2)
     throw Error(
-        "A surface of degree 1 has corners instead of wobbles. Set its degree to 2 or more first.");
+        say("A surface of degree 1 has corners instead of wobbles. Set its degree to 2 or more "
+            "first."));
   const double wide = length_of(s, true), high = length_of(s, false);
   const Grid<Vec3> trend = trend_of(s, wide, high, plan.shorter_than, progress);
   progress.report(0.3);

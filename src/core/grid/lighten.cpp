@@ -10,6 +10,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/grid/counts.h"
 #include "core/grid/even_out.h"
 #include "core/grid/parametric_gap.h"
@@ -32,9 +33,9 @@ int least_count(const LightenOptions& o, Direction d, int degree, bool periodic)
 
 [[noreturn]] void cannot(const LightenOptions& o) {
   throw Error(
-      fmt::format("The shape cannot be kept within {:g} mm with at most {} control points in a "
-                  "direction. Allow a greater tolerance, uneven spacing, or another degree.",
-                  o.tolerance, o.most));
+      say("The shape cannot be kept within {:g} mm with at most {} control points in a "
+          "direction. Allow a greater tolerance, uneven spacing, or another degree.",
+          o.tolerance, o.most));
 }
 
 // Refits of `s` on even knots, measured against `shape`; they differ where the spacing was evened out
@@ -212,10 +213,10 @@ Lightened lighten_uneven(const Surface& s, const LightenOptions& o, Progress& pr
 
 void check_options(const LightenOptions& o) {
   if (!(o.tolerance > 0.0) || !std::isfinite(o.tolerance))
-    throw Error("Lighten needs a tolerance greater than 0 mm.");
+    throw Error(say("Lighten needs a tolerance greater than 0 mm."));
   for (const int degree : {o.degree_u, o.degree_v})
     if (degree < 1 || degree > kMaxDegree)
-      throw Error(fmt::format("Degree {} cannot be used; choose 1 to {}.", degree, kMaxDegree));
+      throw Error(say("Degree {} cannot be used; choose 1 to {}.", degree, kMaxDegree));
 }
 
 long points(const Surface& s) {

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/grid/counts.h"
 #include "core/nurbs/refit.h"
 
@@ -14,16 +15,14 @@ namespace {
 
 void check_counts(int points, int most, int degree, bool periodic, const char* where) {
   if (degree < 1 || degree > kMaxDegree)
-    throw Error(
-        fmt::format("Degree {}{} cannot be used; choose 1 to {}.", degree, where, kMaxDegree));
+    throw Error(say("Degree {}{} cannot be used; choose 1 to {}.", degree, where, kMaxDegree));
   if (points < 2 || points > most)
-    throw Error(
-        fmt::format("{} control points{} cannot be used; choose 2 to {}.", points, where, most));
+    throw Error(say("{} control points{} cannot be used; choose 2 to {}.", points, where, most));
   if (points < fewest_points(degree, periodic))
     throw Error(
-        fmt::format("Degree {}{} needs at least {} control points, but {} are asked for. Take more "
-                    "points or a lower degree.",
-                    degree, where, fewest_points(degree, periodic), points));
+        say("Degree {}{} needs at least {} control points, but {} are asked for. Take more "
+            "points or a lower degree.",
+            degree, where, fewest_points(degree, periodic), points));
 }
 
 }  // namespace

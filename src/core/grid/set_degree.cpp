@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/refit.h"
 
@@ -34,7 +35,7 @@ KnotVector lowered(const KnotVector& k, int degree) {
 Surface set_degree(const Surface& s, int degree_u, int degree_v, Progress& progress) {
   for (const int degree : {degree_u, degree_v})
     if (degree < 1 || degree > kMaxDegree)
-      throw Error(fmt::format("Degree {} cannot be used; choose 1 to {}.", degree, kMaxDegree));
+      throw Error(say("Degree {} cannot be used; choose 1 to {}.", degree, kMaxDegree));
   Surface result = s;
   if (degree_u < s.u.degree || degree_v < s.v.degree) {
     const KnotVector u = lowered(s.u, degree_u);

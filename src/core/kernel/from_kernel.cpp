@@ -22,6 +22,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/kernel/convert.h"
 #include "core/kernel/guard.h"
 #include "core/nurbs/hermite.h"
@@ -176,8 +177,8 @@ Surface our_surface(const TopoDS_Face& face) {
       if (rational) result.weights(i, j) = s->Weight(i + 1, j + 1);
     }
   if (result.u.degree > kMaxDegree || result.v.degree > kMaxDegree)
-    throw Error(fmt::format("A surface has degree {} × {}; at most {} can be read.",
-                            result.u.degree, result.v.degree, kMaxDegree));
+    throw Error(say("A surface has degree {} × {}; at most {} can be read.", result.u.degree,
+                    result.v.degree, kMaxDegree));
   check(result);
   return result;
 }
@@ -247,7 +248,8 @@ class Reader {
         use.forward = edge.Orientation() != TopAbs_REVERSED;
         double first = 0.0, last = 1.0;
         const Handle(Geom2d_Curve) uv = BRep_Tool::CurveOnSurface(edge, face, first, last);
-        if (uv.IsNull()) throw Error("A face of the part has an edge that does not lie on it.");
+        if (uv.IsNull())
+          throw Error(say("A face of the part has an edge that does not lie on it."));
         const KnotVector& k = body_.edges[use.edge].curve.knots;
         const Curve laid = anew ? our_uv_on(theirs, *anew, uv, first, last, 1e-9 * scale)
                                 : our_uv(uv, first, last, 1e-9 * scale);
@@ -350,7 +352,7 @@ class Reader {
 TopoDS_Shape as_splines(const TopoDS_Shape& shape,
                         const std::function<void(const TopoDS_Face&, const TopoDS_Face&)>& each) {
   TopoDS_Shape result;
-  guarded("A shape could not be brought into B-spline form", [&] {
+  guarded(say("A shape could not be brought into B-spline form"), [&] {
     BRepBuilderAPI_NurbsConvert convert(shape, Standard_True);
     result = convert.Shape();
     TopTools_IndexedMapOfShape faces;
@@ -366,7 +368,7 @@ Body from_kernel(const TopoDS_Shape& shape,
                  const std::function<Tag(const TopoDS_Edge&, std::size_t)>& edge_tag,
                  Progress& progress) {
   Body body;
-  guarded("A shape of the B-rep kernel could not be read", [&] {
+  guarded(say("A shape of the B-rep kernel could not be read"), [&] {
     body = Reader(origin, edge_tag, progress).read(shape);
     refresh_gaps(body);
   });

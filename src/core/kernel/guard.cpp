@@ -15,6 +15,7 @@
 #include <mutex>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay::kernel {
 
@@ -67,7 +68,7 @@ void guarded(const std::string& what, const std::function<void()>& work) {
     const char* text = failure.GetMessageString();
     const std::string reason =
         text != nullptr && text[0] != '\0' ? text : failure.DynamicType()->Name();
-    throw Error(fmt::format("{}: the B-rep kernel gave up ({}).", what, reason));
+    throw GaveUp(say("{}: the B-rep kernel gave up ({}).", what, reason));
   }
 }
 

@@ -13,6 +13,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
 
@@ -170,16 +171,16 @@ void Stop::check() const {
   progress_.check();
   if (late_)
     throw Error(
-        fmt::format("The B-rep kernel has worked on this for {} s without an end. Give the curves "
-                    "fewer points, "
-                    "move the cut a little, or take a simpler part.",
-                    limit_.count()));
+        say("The B-rep kernel has worked on this for {} s without an end. Give the curves "
+            "fewer points, "
+            "move the cut a little, or take a simpler part.",
+            limit_.count()));
 }
 
 std::string faults_of(const TopoDS_Shape& shape, bool closed) {
-  if (shape.IsNull()) return "nothing came out";
-  if (!TopExp_Explorer(shape, TopAbs_FACE).More()) return "nothing is left";
-  if (!BRepCheck_Analyzer(shape).IsValid()) return "the result would not be sound";
+  if (shape.IsNull()) return say("nothing came out");
+  if (!TopExp_Explorer(shape, TopAbs_FACE).More()) return say("nothing is left");
+  if (!BRepCheck_Analyzer(shape).IsValid()) return say("the result would not be sound");
   if (!closed) return {};
   TopTools_IndexedDataMapOfShapeListOfShape faces;
   TopExp::MapShapesAndAncestors(shape, TopAbs_EDGE, TopAbs_FACE, faces);
@@ -187,7 +188,7 @@ std::string faults_of(const TopoDS_Shape& shape, bool closed) {
     const TopoDS_Edge& edge = TopoDS::Edge(faces.FindKey(k));
     if (BRep_Tool::Degenerated(edge) || faces(k).Extent() >= 2) continue;
     if (!BRep_Tool::IsClosed(edge, TopoDS::Face(faces(k).First())))
-      return "the result would not be closed";
+      return say("the result would not be closed");
   }
   return {};
 }

@@ -29,6 +29,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/kernel/convert.h"
@@ -210,7 +211,7 @@ class Builder {
   }
 
   TopoDS_Shape put_together() {
-    if (result_.faces.empty()) throw Error("The part has no faces.");
+    if (result_.faces.empty()) throw Error(say("The part has no faces."));
     result_.faces_of_all = result_.faces;
     // Natural borders that meet are joined by the kernel.
     const bool natural = std::any_of(body_.faces.begin(), body_.faces.end(),
@@ -312,7 +313,7 @@ TopoDS_Edge to_kernel(const Curve& curve) {
 
 KernelBody to_kernel(const Body& body) {
   KernelBody result;
-  guarded("The part could not be given to the B-rep kernel",
+  guarded(say("The part could not be given to the B-rep kernel"),
           [&] { result = Builder(body).build(); });
   return result;
 }

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/mesh/embree_scene.h"
 
 namespace evenclay {
@@ -61,7 +62,7 @@ struct MeshProjector::Impl {
   EmbreeScene scene;
 
   explicit Impl(const TriangleMesh& m) : mesh(m) {
-    if (mesh.triangles.empty()) throw Error("The mesh has no triangles to measure against.");
+    if (mesh.triangles.empty()) throw Error(say("The mesh has no triangles to measure against."));
     scene.build(mesh, false);
   }
 };

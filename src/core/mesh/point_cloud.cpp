@@ -8,16 +8,19 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/mesh/point_tree.h"
 
 namespace evenclay {
 
 void check(const PointCloud& cloud) {
   if (!cloud.normals.empty() && cloud.normals.size() != cloud.points.size())
-    throw Error("The scan has normals for some of its points only. Save it with all or with none.");
+    throw Error(
+        say("The scan has normals for some of its points only. Save it with all or with none."));
   for (const Vec3& p : cloud.points)
     if (!(std::isfinite(p.x) && std::isfinite(p.y) && std::isfinite(p.z)))
-      throw Error("A point of the scan is not a number. Leave it out and read the scan again.");
+      throw Error(
+          say("A point of the scan is not a number. Leave it out and read the scan again."));
 }
 
 Box3 box(const PointCloud& cloud) {

@@ -1,5 +1,6 @@
 #include "core/mesh/triangle_mesh.h"
 
+#include "core/base/say.h"
 #include "core/mesh/area_vector.h"
 
 #include <algorithm>
@@ -10,13 +11,13 @@ namespace evenclay {
 
 void check(const TriangleMesh& mesh) {
   if (!mesh.normals.empty() && mesh.normals.size() != mesh.points.size())
-    throw Error("The mesh has normals for only some of its vertices.");
+    throw Error(say("The mesh has normals for only some of its vertices."));
   for (const auto& t : mesh.triangles)
     for (const std::uint32_t v : t)
       if (v >= mesh.points.size())
-        throw Error("The mesh has a triangle that names a vertex that is not there.");
+        throw Error(say("The mesh has a triangle that names a vertex that is not there."));
   for (const Vec3& p : mesh.points)
-    if (!is_finite(p)) throw Error("The mesh has a vertex that is not a number.");
+    if (!is_finite(p)) throw Error(say("The mesh has a vertex that is not a number."));
 }
 
 Box3 box(const TriangleMesh& mesh) {

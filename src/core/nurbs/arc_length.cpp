@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/quadrature.h"
 
 namespace evenclay {
@@ -88,7 +89,7 @@ ArcLengthMap::ArcLengthMap(std::span<const Surface* const> surfaces, Direction d
   const bool along_u = direction == Direction::U;
   const double begin = along_u ? regions[0].u_begin : regions[0].v_begin;
   const double end = along_u ? regions[0].u_end : regions[0].v_end;
-  if (!(end > begin)) throw Error("The region on the target has no extent in one direction.");
+  if (!(end > begin)) throw Error(say("The region on the target has no extent in one direction."));
   std::vector<SurfaceEvaluator> evaluators;
   std::vector<double> breaks;
   for (const Surface* s : surfaces) {
@@ -112,9 +113,9 @@ ArcLengthMap::ArcLengthMap(std::span<const Surface* const> surfaces, Direction d
   }
   mean_length_ = share_.back();
   if (!(mean_length_ > 0.0))
-    throw Error(
+    throw Error(say(
         "The region on the target has no length in one direction. Choose a region that leaves out "
-        "the collapsed border.");
+        "the collapsed border."));
   for (double& x : share_) x /= mean_length_;
   for (double& x : slope_) x /= mean_length_;
   share_.back() = 1.0;

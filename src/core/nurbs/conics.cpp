@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -38,7 +39,7 @@ Surface revolve(const Frame& frame, const KnotVector& v, const std::vector<Profi
 
 void check_length(double length, const char* what) {
   if (!(length > 0.0) || !(length < 1e7))
-    throw Error(fmt::format("The {} is {} mm; it must be greater than 0.", what, length));
+    throw Error(say("The {} is {} mm; it must be greater than 0.", what, length));
 }
 
 }  // namespace
@@ -64,10 +65,10 @@ Surface make_cone(const Frame& frame, double radius, double height) {
 Surface make_torus(const Frame& frame, double ring, double tube) {
   check_length(tube, "torus' tube radius");
   if (!(ring > tube))
-    throw Error(fmt::format(
-        "The torus' ring radius {} mm must be greater than its tube radius {} mm, or the torus "
-        "crosses itself.",
-        ring, tube));
+    throw Error(
+        say("The torus' ring radius {} mm must be greater than its tube radius {} mm, or the torus "
+            "crosses itself.",
+            ring, tube));
   const double c = kCorner;
   return revolve(frame, circle_knots(),
                  {{ring + tube, 0, 1},

@@ -8,6 +8,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -22,16 +23,16 @@ std::size_t at(int i) {
 void check(const Curve& c) {
   check(c.knots, "curve");
   if (c.point_count() != c.knots.point_count())
-    throw Error(fmt::format("The curve has {} control points, but its knots need {}.",
-                            c.point_count(), c.knots.point_count()));
+    throw Error(say("The curve has {} control points, but its knots need {}.", c.point_count(),
+                    c.knots.point_count()));
   for (const Vec3& p : c.points)
-    if (!is_finite(p)) throw Error("The curve has a control point that is not a number.");
+    if (!is_finite(p)) throw Error(say("The curve has a control point that is not a number."));
   if (!c.rational()) return;
   if (c.weights.size() != c.points.size())
-    throw Error("The curve has another count of weights than of control points.");
+    throw Error(say("The curve has another count of weights than of control points."));
   for (const double w : c.weights)
     if (!(w > 0.0) || !std::isfinite(w))
-      throw Error(fmt::format("The curve has the weight {}; weights are greater than 0.", w));
+      throw Error(say("The curve has the weight {}; weights are greater than 0.", w));
 }
 
 CurveEvaluator::CurveEvaluator(Curve curve)
@@ -95,7 +96,7 @@ double size(const Curve& curve) {
 
 Curve make_circle(const Frame& frame, double radius) {
   if (!(radius > 0.0) || !(radius < 1e7))
-    throw Error(fmt::format("The circle's radius is {} mm; it must be greater than 0.", radius));
+    throw Error(say("The circle's radius is {} mm; it must be greater than 0.", radius));
   static constexpr int cx[8] = {1, 1, 0, -1, -1, -1, 0, 1};
   static constexpr int cy[8] = {0, 1, 1, 1, 0, -1, -1, -1};
   Curve c{{2, true, {0.0, 0.0, 0.25, 0.25, 0.5, 0.5, 0.75, 0.75, 1.0}}, {}, {}};
@@ -109,7 +110,7 @@ Curve make_circle(const Frame& frame, double radius) {
 Curve make_curve(std::vector<Vec3> points, int degree, bool closed) {
   const int count = static_cast<int>(points.size());
   if (count < degree + 1)
-    throw Error(fmt::format(
+    throw Error(say(
         "A curve of degree {} needs at least {} control points; there {} {}. Add points or lower "
         "the degree.",
         degree, degree + 1, count == 1 ? "is" : "are", count));

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -103,7 +104,8 @@ LineFit::LineFit(const KnotVector& knots, std::span<const double> places,
   normal.diagonal().array() += 1e-10 * normal.diagonal().maxCoeff();
   m.factor.compute(normal);
   if (m.factor.info() != Eigen::Success)
-    throw Error("The samples do not determine all control points. Ask for fewer control points.");
+    throw Error(
+        say("The samples do not determine all control points. Ask for fewer control points."));
 }
 
 LineFit::~LineFit() = default;

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/clamped.h"
 #include "core/nurbs/line_matrix.h"
 
@@ -114,7 +115,8 @@ Surface without_knot(const Surface& s, int index) {
       }
       const Eigen::RowVectorXd h = solved.row(u).segment(4 * j, 4);
       if (s.rational() && !(h[3] > 1e-9))
-        throw Error("A weight would not stay positive without this grid line. Choose another one.");
+        throw Error(
+            say("A weight would not stay positive without this grid line. Choose another one."));
       const double w = s.rational() ? h[3] : 1.0;
       result.points(i, j) = Vec3{h[0], h[1], h[2]} / w;
       if (s.rational()) result.weights(i, j) = w;
@@ -170,8 +172,8 @@ Surface insert_knots(const Surface& s, Direction d, std::span<const double> fres
   KnotVector to = old;
   for (double t : fresh) {
     if (!std::isfinite(t) || t < old.first() || t > old.last())
-      throw Error(fmt::format("There is no place {} in {}; it runs from {} to {}.", t, name_of(d),
-                              old.first(), old.last()));
+      throw Error(say("There is no place {} in {}; it runs from {} to {}.", t, name_of(d),
+                      old.first(), old.last()));
     if (old.periodic && t == old.last()) t = old.first();
     to.knots.insert(std::upper_bound(to.knots.begin(), to.knots.end(), t), t);
   }
@@ -197,10 +199,9 @@ Surface remove_knot(const Surface& s, Direction d, double place) {
       best = static_cast<int>(i);
   }
   if (best < 0)
-    throw Error(
-        fmt::format("{} has one span only, so there is no grid line to remove.", name_of(d)));
+    throw Error(say("{} has one span only, so there is no grid line to remove.", name_of(d)));
   if (k.periodic && k.point_count() - 1 < k.degree + 1)
-    throw Error(fmt::format(
+    throw Error(say(
         "{} is closed with {} control points, the fewest for degree {}. Lower the degree first.",
         name_of(d), k.point_count(), k.degree));
   return same_turned(without_knot(turned(s, d), best), d);
@@ -208,10 +209,10 @@ Surface remove_knot(const Surface& s, Direction d, double place) {
 
 Surface raise_degree(const Surface& s, Direction d, int degree) {
   if (degree > kMaxDegree)
-    throw Error(fmt::format("Degree {} cannot be used; choose 1 to {}.", degree, kMaxDegree));
+    throw Error(say("Degree {} cannot be used; choose 1 to {}.", degree, kMaxDegree));
   if (degree < knots_of(s, d).degree)
-    throw Error(fmt::format("{} has degree {} already, which is more than {}.", name_of(d),
-                            knots_of(s, d).degree, degree));
+    throw Error(say("{} has degree {} already, which is more than {}.", name_of(d),
+                    knots_of(s, d).degree, degree));
   const KnotVector& from = knots_of(s, d);
   if (from.degree == degree) return s;
   const KnotVector to = raised_knots(from);
@@ -222,10 +223,10 @@ Surface raise_degree(const Surface& s, Direction d, int degree) {
 std::pair<Surface, Surface> split(const Surface& s, Direction d, double place) {
   const KnotVector& k = knots_of(s, d);
   if (k.periodic)
-    throw Error(fmt::format("{} is closed. Open it first; that is the first cut.", name_of(d)));
+    throw Error(say("{} is closed. Open it first; that is the first cut.", name_of(d)));
   if (!(place > k.first() && place < k.last()))
-    throw Error(fmt::format("A surface is split inside {}, between {} and {}, not at {}.",
-                            name_of(d), k.first(), k.last(), place));
+    throw Error(say("A surface is split inside {}, between {} and {}, not at {}.", name_of(d),
+                    k.first(), k.last(), place));
   const std::vector<double> fresh(at(k.degree - multiplicity(k, place)), place);
   const Surface full = turned(insert_knots(s, d, fresh), d);
   const int p = full.u.degree;
@@ -267,12 +268,12 @@ Surface closed(const Surface& s, Direction d, double tolerance) {
   const Surface t = turned(s, d);
   const double gap = gap_of_ends(t);
   if (gap > tolerance)
-    throw Error(fmt::format(
+    throw Error(say(
         "The two ends of {} are {:.3g} mm apart, more than the tolerance of {:g} mm. Move their "
         "rows together first.",
         name_of(d), gap, tolerance));
   if (t.points.rows() - 1 < t.u.degree + 1)
-    throw Error(fmt::format(
+    throw Error(say(
         "{} has too few control points to be closed; degree {} needs {}. Add a grid line first.",
         name_of(d), t.u.degree, t.u.degree + 2));
   Surface result = wrapped(t);
@@ -311,8 +312,8 @@ Surface reversed(const Surface& s, Direction d) {
 
 Surface reparameterised(const Surface& s, Direction d, double first, double last) {
   if (!std::isfinite(first) || !std::isfinite(last) || !(last > first))
-    throw Error(fmt::format("{} cannot run from {} to {}; the end must be greater.", name_of(d),
-                            first, last));
+    throw Error(
+        say("{} cannot run from {} to {}; the end must be greater.", name_of(d), first, last));
   Surface result = s;
   KnotVector& k = d == Direction::U ? result.u : result.v;
   const double old_first = k.first();

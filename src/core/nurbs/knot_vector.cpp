@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -24,8 +25,8 @@ void check_multiplicities(const KnotVector& k, std::string_view what) {
     const bool at_end = !k.periodic && (start == 0 || i == last + 1);
     const auto allowed = at(k.degree + (at_end ? 1 : 0));
     if (count > allowed)
-      throw Error(fmt::format("The {} has the knot {} {} times; degree {} allows {}.", what,
-                              k.knots[start], count, k.degree, allowed));
+      throw Error(say("The {} has the knot {} {} times; degree {} allows {}.", what, k.knots[start],
+                      count, k.degree, allowed));
     start = i;
   }
 }
@@ -34,32 +35,32 @@ void check_multiplicities(const KnotVector& k, std::string_view what) {
 
 void check(const KnotVector& k, std::string_view what) {
   if (k.degree < 1 || k.degree > kMaxDegree)
-    throw Error(fmt::format("The {} has degree {}; choose 1 to {}.", what, k.degree, kMaxDegree));
+    throw Error(say("The {} has degree {}; choose 1 to {}.", what, k.degree, kMaxDegree));
   const auto needed = at(k.periodic ? k.degree + 2 : 2 * k.degree + 2);
   if (k.knots.size() < needed)
-    throw Error(fmt::format("The {} has {} knots; degree {} needs at least {}.", what,
-                            k.knots.size(), k.degree, needed));
+    throw Error(say("The {} has {} knots; degree {} needs at least {}.", what, k.knots.size(),
+                    k.degree, needed));
   if (k.point_count() > kMaxPoints)
-    throw Error(fmt::format("The {} has {} control points; at most {} can be used.", what,
-                            k.point_count(), kMaxPoints));
+    throw Error(say("The {} has {} control points; at most {} can be used.", what, k.point_count(),
+                    kMaxPoints));
   for (std::size_t i = 0; i < k.knots.size(); ++i) {
     if (!std::isfinite(k.knots[i]))
-      throw Error(fmt::format("The {} has a knot that is not a number (knot {}).", what, i));
+      throw Error(say("The {} has a knot that is not a number (knot {}).", what, i));
     if (i > 0 && k.knots[i] < k.knots[i - 1])
-      throw Error(fmt::format("The {} has decreasing knots ({} after {}).", what, k.knots[i],
-                              k.knots[i - 1]));
+      throw Error(
+          say("The {} has decreasing knots ({} after {}).", what, k.knots[i], k.knots[i - 1]));
   }
   if (!(k.length() > 0.0))
-    throw Error(fmt::format("The {} has no length: all its knots are {}.", what, k.first()));
+    throw Error(say("The {} has no length: all its knots are {}.", what, k.first()));
   check_multiplicities(k, what);
 }
 
 KnotVector uniform_knots(int points, int degree, bool periodic) {
   if (points < degree + 1)
-    throw Error(fmt::format(
-        "Degree {} needs at least {} control points in a direction, but {} are asked for. "
-        "Take more points or a lower degree.",
-        degree, degree + 1, points));
+    throw Error(
+        say("Degree {} needs at least {} control points in a direction, but {} are asked for. "
+            "Take more points or a lower degree.",
+            degree, degree + 1, points));
   KnotVector k{degree, periodic, {}};
   const int spans = periodic ? points : points - degree;
   for (int i = 0; !periodic && i < degree; ++i) k.knots.push_back(0.0);

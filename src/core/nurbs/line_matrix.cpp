@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -265,8 +266,8 @@ Surface applied(const LineMatrix& m, const Surface& s, Direction direction, cons
     const double w = result.weights.values()[k];
     if (!(w > kLeastWeight))
       throw WeightError(
-          "The surface's weights would not stay positive. Use a shorter length, or rebuild the "
-          "surface first, which makes all weights 1.");
+          say("The surface's weights would not stay positive. Use a shorter length, or rebuild the "
+              "surface first, which makes all weights 1."));
     result.points.values()[k] = result.points.values()[k] / w;
   }
   return result;

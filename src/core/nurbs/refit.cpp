@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/fit.h"
 
@@ -253,8 +254,8 @@ std::vector<double> fit_grid(const KnotVector& u, const KnotVector& v, const Gri
 Surface refit(const Surface& s, const KnotVector& u, const KnotVector& v, const RefitOptions& o,
               Progress& progress) {
   if (u.periodic != s.u.periodic || v.periodic != s.v.periodic)
-    throw Error(
-        "The new grid is closed in another direction than the surface. Open or close it first.");
+    throw Error(say(
+        "The new grid is closed in another direction than the surface. Open or close it first."));
   const std::size_t width = o.keep_weights && s.rational() ? 4 : 3;
   Reading ru = read_direction(s, Direction::U, u, o.even_u);
   Reading rv = read_direction(s, Direction::V, v, o.even_v);

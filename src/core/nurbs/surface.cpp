@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -60,17 +61,16 @@ void check(const Surface& s) {
   check(s.u, "u direction");
   check(s.v, "v direction");
   if (!s.points.same_size(s.u.point_count(), s.v.point_count()))
-    throw Error(fmt::format("The surface has {} × {} control points, but its knots need {} × {}.",
-                            s.points.rows(), s.points.columns(), s.u.point_count(),
-                            s.v.point_count()));
+    throw Error(say("The surface has {} × {} control points, but its knots need {} × {}.",
+                    s.points.rows(), s.points.columns(), s.u.point_count(), s.v.point_count()));
   for (const Vec3& p : s.points.values())
-    if (!is_finite(p)) throw Error("The surface has a control point that is not a number.");
+    if (!is_finite(p)) throw Error(say("The surface has a control point that is not a number."));
   if (!s.rational()) return;
   if (!s.weights.same_size(s.points.rows(), s.points.columns()))
-    throw Error("The surface has another count of weights than of control points.");
+    throw Error(say("The surface has another count of weights than of control points."));
   for (const double w : s.weights.values())
     if (!(w > 0.0) || !std::isfinite(w))
-      throw Error(fmt::format("The surface has the weight {}; weights are greater than 0.", w));
+      throw Error(say("The surface has the weight {}; weights are greater than 0.", w));
 }
 
 SurfaceDerivatives derivatives(const Surface& s, double u, double v, int order) {

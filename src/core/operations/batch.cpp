@@ -4,6 +4,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/evaluator.h"
 #include "core/grid/lighten.h"
 #include "core/operations/lighten.h"
@@ -24,7 +25,8 @@ Gathered surfaces_below(const Document& d, std::span<const StepId> steps, Progre
   Gathered result;
   for (std::size_t k = 0; k < steps.size(); ++k) {
     const Part* part = part_of_step(d, steps[k]);
-    if (part == nullptr) throw Error("A step of the parts worked on together is no longer there.");
+    if (part == nullptr)
+      throw Error(say("A step of the parts worked on together is no longer there."));
     std::size_t place = 0;
     while (part->steps[place].id != steps[k]) ++place;
     if (place == 0) continue;
@@ -105,7 +107,8 @@ Document with_common_borders(const Document& document, std::span<const StepId> s
                              Progress& progress) {
   if (steps.size() < 2) return document;
   const Step* first = find_step(document, steps.front());
-  if (first == nullptr) throw Error("A step of the parts worked on together is no longer there.");
+  if (first == nullptr)
+    throw Error(say("A step of the parts worked on together is no longer there."));
   const Gathered g = surfaces_below(document, steps, progress);
   if (dynamic_cast<const RebuildOperation*>(first->operation.get()) != nullptr)
     return rebuild_alike(document, steps, g,

@@ -6,6 +6,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/cut/match.h"
 #include "core/operations/common.h"
 #include "core/operations/curves.h"
@@ -36,12 +37,12 @@ class SectionsData : public NumbersData {
   void take() {
     if (values.size() % 3 != 0)
       throw Error(
-          "A section is three numbers: its place from 0 to 1, the bulge at the first edges and "
-          "that at the second.");
+          say("A section is three numbers: its place from 0 to 1, the bulge at the first edges and "
+              "that at the second."));
     std::vector<BlendSection> made;
     for (std::size_t k = 0; k < values.size(); k += 3) {
       if (values[k] < 0.0 || values[k] > 1.0 || values[k + 1] < 0.05 || values[k + 2] < 0.05)
-        throw Error("A section lies at a place from 0 to 1 and has bulges of 0.05 or more.");
+        throw Error(say("A section lies at a place from 0 to 1 and has bulges of 0.05 or more."));
       made.push_back({values[k], values[k + 1], values[k + 2]});
     }
     sections_ = std::move(made);
@@ -54,11 +55,11 @@ JointBadge badge(const Continuity& c, const Vec3& at, int wanted, std::string na
 }
 
 std::string joint_words(const JointBadge& j) {
-  std::string words = fmt::format(
-      "{}: G{} wanted, {} (gap {:.4f} mm, angle {:.3f}°", j.name, j.wanted,
-      j.level < 0 ? std::string("not met") : fmt::format("G{} holds", j.level), j.gap, j.angle);
-  if (j.wanted >= 2) words += fmt::format(", curvature {:.1f} %", 100.0 * j.curvature);
-  if (j.wanted >= 3) words += fmt::format(", its change {:.1f} %", 100.0 * j.change);
+  std::string words =
+      say("{}: G{} wanted, {} (gap {:.4f} mm, angle {:.3f}°", j.name, j.wanted,
+          j.level < 0 ? std::string("not met") : say("G{} holds", j.level), j.gap, j.angle);
+  if (j.wanted >= 2) words += say(", curvature {:.1f} %", 100.0 * j.curvature);
+  if (j.wanted >= 3) words += say(", its change {:.1f} %", 100.0 * j.change);
   return words + ")";
 }
 
@@ -101,12 +102,12 @@ void BlendOperation::describe(ParameterVisitor& v) {
 }
 
 std::string BlendOperation::summary() const {
-  return fmt::format("G{} to G{}", at_first.continuity, at_second.continuity);
+  return say("G{} to G{}", at_first.continuity, at_second.continuity);
 }
 
 Outcome BlendOperation::apply(const Shape&, const Inputs& inputs, Progress& progress) const {
   if (first.empty() || second.empty())
-    throw Error("Blend needs a part for each chain of edges. Choose them in the settings.");
+    throw Error(say("Blend needs a part for each chain of edges. Choose them in the settings."));
   const bool same = first == second;
   const Body a = edged(faces_of(*inputs.parts.at(first), label()));
   const Body b = same ? a : edged(faces_of(*inputs.parts.at(second), label()));
@@ -117,9 +118,9 @@ Outcome BlendOperation::apply(const Shape&, const Inputs& inputs, Progress& prog
   if (edges_a.empty() || edges_b.empty()) {
     const ChainPair nearest = nearest_chains(a, b, same);
     if (nearest.a.empty())
-      throw Error(
+      throw Error(say(
           "There are no two open chains of edges to blend between. Cut an opening, or click the "
-          "edges.");
+          "edges."));
     if (edges_a.empty()) edges_a = nearest.a;
     if (edges_b.empty()) edges_b = nearest.b;
   }
@@ -134,12 +135,12 @@ Outcome BlendOperation::apply(const Shape&, const Inputs& inputs, Progress& prog
     outcome.notes.push_back(joint_words(j) + ".");
     if (j.level < j.wanted)
       outcome.notes.push_back(
-          fmt::format("{} no longer keep G{}: the neighbour bends or moved too far there. Lower "
-                      "the bulge, ask for less, or move it back.",
-                      j.name, j.wanted));
+          say("{} no longer keep G{}: the neighbour bends or moved too far there. Lower "
+              "the bulge, ask for less, or move it back.",
+              j.name, j.wanted));
   }
   outcome.notes.push_back(
-      fmt::format("Matched lines are {:.1f} to {:.1f} mm long.", made.shortest, made.longest));
+      say("Matched lines are {:.1f} to {:.1f} mm long.", made.shortest, made.longest));
   outcome.marks = std::move(made.matched);
   if (!made.seams.empty())
     outcome.handles.push_back({"seam", std::move(made.seams), -0.5, 0.5, seam - std::round(seam)});
@@ -187,7 +188,8 @@ void MatchOperation::describe(ParameterVisitor& v) {
 
 Outcome MatchOperation::apply(const Shape& before, const Inputs& inputs, Progress& progress) const {
   const Body& body = faces_of(before, label());
-  if (other.empty()) throw Error("Match has no neighbour yet. Choose the part in its settings.");
+  if (other.empty())
+    throw Error(say("Match has no neighbour yet. Choose the part in its settings."));
   const Body own = edged(body);
   const Body neighbour = edged(faces_of(*inputs.parts.at(other), label()));
   std::vector<std::string> notes;
@@ -196,12 +198,12 @@ Outcome MatchOperation::apply(const Shape& before, const Inputs& inputs, Progres
   if (!edges.empty()) mine = edges_picked(own, edges, notes);
   if (!other_edges.empty()) theirs = edges_picked(neighbour, other_edges, notes);
   if (mine.empty() || theirs.empty())
-    throw Error("There is no open edge to match. Click an edge of each part.");
+    throw Error(say("There is no open edge to match. Click an edge of each part."));
   const std::optional<OnBorder> on = border_of_edge(body, own.edges[mine.front()].tag);
   if (!on)
     throw Error(
-        "Match moves the natural border of a whole surface. This edge was cut; match below the "
-        "cut, or extend the surface.");
+        say("Match moves the natural border of a whole surface. This edge was cut; match below the "
+            "cut, or extend the surface."));
   const EdgeChain chain(neighbour, theirs);
   const Matched made =
       matched(*body.faces[on->face].surface, on->border, chain, neighbour,
@@ -209,14 +211,13 @@ Outcome MatchOperation::apply(const Shape& before, const Inputs& inputs, Progres
   Outcome outcome{with_surface(body, on->face, made.surface), std::move(notes)};
   outcome.joints = {badge(made.joint, made.worst, continuity, "Matched edge")};
   outcome.notes.push_back(joint_words(outcome.joints[0]) + ".");
-  outcome.notes.push_back(
-      fmt::format("{} rows moved, by {:.3f} mm at most{}.", made.rows, made.farthest,
-                  made.added > 0 ? fmt::format("; {} grid lines added", made.added) : ""));
+  outcome.notes.push_back(say("{} rows moved, by {:.3f} mm at most{}.", made.rows, made.farthest,
+                              made.added > 0 ? say("; {} grid lines added", made.added) : ""));
   if (made.joint.level < continuity)
     outcome.notes.push_back(
-        fmt::format("G{} does not hold all along: the grid has too few points along the edge. "
-                    "Switch Add points on, or rebuild finer.",
-                    continuity));
+        say("G{} does not hold all along: the grid has too few points along the edge. "
+            "Switch Add points on, or rebuild finer.",
+            continuity));
   return outcome;
 }
 

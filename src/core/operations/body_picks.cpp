@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/cut/edge_edit.h"
 #include "core/operations/common.h"
@@ -27,9 +28,9 @@ std::vector<std::size_t> found(const std::vector<Pick>& picks, std::string_view 
     if (std::find(result.begin(), result.end(), at->index) == result.end())
       result.push_back(at->index);
   }
-  if (result.empty()) throw Error(fmt::format("No {} is picked. Click one on the part.", what));
+  if (result.empty()) throw Error(say("No {} is picked. Click one on the part.", what));
   if (by_nearness > 0)
-    notes.push_back(fmt::format(
+    notes.push_back(say(
         "{} picked {} no longer there; the nearest {} used. Pick again if it is another.",
         by_nearness, by_nearness == 1 ? "one is" : "ones are", by_nearness == 1 ? "is" : "are"));
   return result;
@@ -68,8 +69,7 @@ Pick pick_of_body_edge(const Body& body, std::size_t edge) {
 std::vector<Body> other_bodies(const Inputs& inputs, const std::vector<PartRef>& parts,
                                std::string_view label) {
   if (parts.empty())
-    throw Error(
-        fmt::format("{} has no other part yet. Choose one in the settings, or click it.", label));
+    throw Error(say("{} has no other part yet. Choose one in the settings, or click it.", label));
   std::vector<Body> result;
   for (const PartRef& p : parts) result.push_back(faces_of(*inputs.parts.at(p), label));
   return result;

@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/source/curve_work.h"
 #include "core/source/loft.h"
 
@@ -97,12 +98,12 @@ void RibsData::from_json(const std::string& text) {
     const auto j = nlohmann::ordered_json::parse(text);
     const int u = j.at("across_u").get<int>();
     const int v = j.at("across_v").get<int>();
-    if (u < 0 || v < 0 || u > 20 || v > 20) throw Error("There are at most 20 ribs each way.");
+    if (u < 0 || v < 0 || u > 20 || v > 20) throw Error(say("There are at most 20 ribs each way."));
     ShapingData::from_json(j.at("nets").dump());
     across_u = u;
     across_v = v;
   } catch (const nlohmann::json::exception&) {
-    throw Error("The ribs are not written as they should be.");
+    throw Error(say("The ribs are not written as they should be."));
   }
 }
 
@@ -131,8 +132,7 @@ void BorderSurfaceOperation::describe(ParameterVisitor& v) {
 }
 
 std::string BorderSurfaceOperation::summary() const {
-  return fmt::format("{} × {} ribs{}", ribs_u, ribs_v,
-                     push != 0.0 ? fmt::format(", push {:g} mm", push) : "");
+  return say("{} × {} ribs{}", ribs_u, ribs_v, push != 0.0 ? say(", push {:g} mm", push) : "");
 }
 
 Outcome BorderSurfaceOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
@@ -144,11 +144,10 @@ Outcome BorderSurfaceOperation::apply(const Shape&, const Inputs& inputs, Progre
   if (onward) {
     const MadeTangent t = made_tangent(s, onward);
     s = t.surface;
-    notes.push_back(
-        t.borders == 0
-            ? std::string("None of the parts to go on from lies along a whole border.")
-            : fmt::format("It leaves its neighbours along {} of 4 borders within {:.2f}°.",
-                          t.borders, t.worst_degrees));
+    notes.push_back(t.borders == 0
+                        ? say("None of the parts to go on from lies along a whole border.")
+                        : say("It leaves its neighbours along {} of 4 borders within {:.2f}°.",
+                              t.borders, t.worst_degrees));
   }
   s = pushed(s, push);
   RibMoves moves{moves_of(ribs.nets, 0, ribs.across_u),
@@ -158,8 +157,8 @@ Outcome BorderSurfaceOperation::apply(const Shape&, const Inputs& inputs, Progre
                                     [](const Shaping& r) { return !r.empty(); });
     moves = carried(moves, ribs_u, ribs_v, rib_points);
     if (shaped)
-      notes.push_back(fmt::format("Shaped on {} × {} ribs, carried over to {} × {}.", ribs.across_u,
-                                  ribs.across_v, ribs_u, ribs_v));
+      notes.push_back(say("Shaped on {} × {} ribs, carried over to {} × {}.", ribs.across_u,
+                          ribs.across_v, ribs_u, ribs_v));
   }
   const Surface bare = s;
   s = with_ribs(s, moves);
@@ -188,7 +187,7 @@ Outcome BorderSurfaceOperation::apply(const Shape&, const Inputs& inputs, Progre
 }
 
 ShapesPoints::Offer BorderSurfaceOperation::offered(const Shape&) const {
-  throw Error("The ribs of a border surface come with its shape.");
+  throw Error(say("The ribs of a border surface come with its shape."));
 }
 
 OperationPtr BorderSurfaceOperation::with_shapings(Shapings shapings) const {

@@ -6,6 +6,7 @@
 #include <array>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/face_looks.h"
 #include "core/exchange/brought_file.h"
 #include "core/operations/body_picks.h"
@@ -27,8 +28,8 @@ void BringInOperation::describe(ParameterVisitor& v) {
 }
 
 std::string BringInOperation::summary() const {
-  if (file.empty()) return "no file yet";
-  return body == 0 ? file.name : fmt::format("{}, body {}", file.name, body);
+  if (file.empty()) return say("no file yet");
+  return body == 0 ? file.name : say("{}, body {}", file.name, body);
 }
 
 namespace {
@@ -52,7 +53,7 @@ double millimetres(FileUnit unit) {
 }  // namespace
 
 Outcome BringInOperation::apply(const Shape&, const Inputs& inputs, Progress& progress) const {
-  if (file.empty()) throw Error("Bring in has no file yet. Choose one in its settings.");
+  if (file.empty()) throw Error(say("Bring in has no file yet. Choose one in its settings."));
   // Steps that take other bodies of the same file share one reading; tags are the file's own then.
   const auto read = [&] {
     return std::make_shared<const BroughtFile>(read_file(file.name, *file.bytes, 0, progress));
@@ -60,8 +61,7 @@ Outcome BringInOperation::apply(const Shape&, const Inputs& inputs, Progress& pr
   const std::shared_ptr<const BroughtFile> content =
       inputs.memo != nullptr ? inputs.memo->keep<BroughtFile>(file.bytes, read, file.name) : read();
   if (body > static_cast<int>(content->parts.size()))
-    throw Error(
-        fmt::format("There is no body {}; {} holds {}.", body, file.name, content->parts.size()));
+    throw Error(say("There is no body {}; {} holds {}.", body, file.name, content->parts.size()));
   std::vector<std::string> notes;
   if (!content->note.empty()) notes.push_back(content->note);
   const ShapePtr one = body > 0
@@ -79,7 +79,7 @@ Outcome BringInOperation::apply(const Shape&, const Inputs& inputs, Progress& pr
   Body result;
   for (const BroughtPart& p : content->parts)
     if (const auto* b = std::get_if<Body>(p.shape.get())) append(result, *b);
-  notes.push_back(fmt::format("{} bodies.", content->parts.size()));
+  notes.push_back(say("{} bodies.", content->parts.size()));
   return {std::move(result), std::move(notes)};
 }
 

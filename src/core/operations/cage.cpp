@@ -9,6 +9,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/cage/cage.h"
 #include "core/operations/common.h"
 #include "core/source/curve_work.h"
@@ -212,8 +213,8 @@ struct Bend {
     if (mode == CageMode::Grid) return by_points(body);
     double worst = 0.0;
     Body bent = exactly(body, map, 0.5 * tolerance, progress, worst);
-    notes.push_back(fmt::format("Within {:.4f} mm of the bent shape.", worst));
-    if (worst > tolerance) notes.back() += " Where it is sharp no more points were added.";
+    notes.push_back(say("Within {:.4f} mm of the bent shape.", worst));
+    if (worst > tolerance) notes.back() += say(" Where it is sharp no more points were added.");
     return bent;
   }
   Shape operator()(const CurveSet& set) const {
@@ -243,8 +244,8 @@ struct Bend {
     return bent;
   }
   [[noreturn]] static void refuse() {
-    throw Error(
-        "Only surfaces, forms, meshes and curves can be put into a cage. Choose another part.");
+    throw Error(say(
+        "Only surfaces, forms, meshes and curves can be put into a cage. Choose another part."));
   }
 };
 
@@ -253,11 +254,11 @@ struct Bend {
 Outcome InCageOperation::apply(const Shape& before, const Inputs& inputs,
                                Progress& progress) const {
   if (cage.empty())
-    throw Error("No cage is chosen yet. Make one (Cage), and choose it in the settings.");
+    throw Error(say("No cage is chosen yet. Make one (Cage), and choose it in the settings."));
   const auto* box = std::get_if<Cage>(inputs.parts.at(cage).get());
   if (box == nullptr)
-    throw Error("The part that should bend this one is no cage. Choose another part.");
-  if (is_empty(before)) throw Error("There is no shape to put into the cage yet.");
+    throw Error(say("The part that should bend this one is no cage. Choose another part."));
+  if (is_empty(before)) throw Error(say("There is no shape to put into the cage yet."));
   const CageMap map(*box);
   if (map.idle()) return {before, {}};
   std::vector<std::string> notes;

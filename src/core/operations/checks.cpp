@@ -9,6 +9,7 @@
 #include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/body/topology.h"
 #include "core/check/joints.h"
 #include "core/check/walls.h"
@@ -67,7 +68,7 @@ void check_grid(const Report& r, Lines& l) {
     l.add("Symmetry",
           good_if(s.max <= l.limits().symmetry,
                   s.max <= 10.0 * l.limits().symmetry ? CheckLevel::Caution : CheckLevel::Bad),
-          fmt::format("off {:.4f} mm", s.max), s.at, s.max);
+          say("off {:.4f} mm", s.max), s.at, s.max);
 }
 
 // Joints that bend by less than this are meant to be smooth.
@@ -88,8 +89,8 @@ void check_joints(const Body& body, Lines& l) {
       c.level < 0 ? CheckLevel::Bad : (c.level == 0 ? CheckLevel::Caution : CheckLevel::Good);
   const std::string held = c.level < 0 ? "a gap" : fmt::format("G{}", c.level);
   l.add("Worst smooth joint", level,
-        fmt::format("{}: gap {:.4f} mm, {:.3f}°, curvature {:.0f} %", held, c.gap, c.angle,
-                    100.0 * c.curvature),
+        say("{}: gap {:.4f} mm, {:.3f}°, curvature {:.0f} %", held, c.gap, c.angle,
+            100.0 * c.curvature),
         worst->at, c.angle);
 }
 
@@ -123,7 +124,7 @@ void check_triangles(const TriangleMesh& m, Lines& l) {
   l.add("Watertight",
         good_if(edges.watertight(), edges.tangled == 0 ? CheckLevel::Caution : CheckLevel::Bad),
         edges.watertight() ? std::string("yes")
-                           : fmt::format("{} open edges, {} tangled", edges.open, edges.tangled),
+                           : say("{} open edges, {} tangled", edges.open, edges.tangled),
         {}, static_cast<double>(edges.open));
   if (l.limits().sliver <= 0.0) return;
   std::size_t slivers = 0;
@@ -141,7 +142,7 @@ void check_triangles(const TriangleMesh& m, Lines& l) {
     at = middle_of(m, t);
   }
   l.add("Slivers", good_if(slivers == 0, CheckLevel::Caution),
-        fmt::format("{} triangles, the thinnest {:.0f} : 1", slivers, std::min(worst, 1e6)), at,
+        say("{} triangles, the thinnest {:.0f} : 1", slivers, std::min(worst, 1e6)), at,
         static_cast<double>(slivers));
 }
 
@@ -150,8 +151,8 @@ void check_thickness(const TriangleMesh& m, const RayScene& rays, Lines& l) {
   const auto least = std::min_element(thick.begin(), thick.end());
   if (least == thick.end() || *least == kNoWall) return;
   const auto k = static_cast<std::size_t>(least - thick.begin());
-  l.add("Thickness", good_if(*least >= l.limits().thickness),
-        fmt::format("at least {:.3f} mm", *least), middle_of(m, m.triangles[k]), *least);
+  l.add("Thickness", good_if(*least >= l.limits().thickness), say("at least {:.3f} mm", *least),
+        middle_of(m, m.triangles[k]), *least);
 }
 
 void check_draft(const TriangleMesh& m, const RayScene& rays, Lines& l) {
@@ -186,11 +187,9 @@ void check_draft(const TriangleMesh& m, const RayScene& rays, Lines& l) {
     }
   }
   l.add("Draft", good_if(steep <= 0.0),
-        fmt::format("least {:.1f}°; {:.0f} mm² below {:g}°", least, steep, l.limits().draft), at,
-        least);
+        say("least {:.1f}°; {:.0f} mm² below {:g}°", least, steep, l.limits().draft), at, least);
   l.add("Undercut", good_if(caught <= 0.0),
-        caught > 0.0 ? fmt::format("{:.0f} mm² cannot leave along the pull", caught)
-                     : std::string("none"),
+        caught > 0.0 ? say("{:.0f} mm² cannot leave along the pull", caught) : std::string("none"),
         where, caught);
 }
 
@@ -213,8 +212,8 @@ void check_watch(const Shape& shape, const Shape* watched, double band, Lines& l
                                  ? CheckLevel::Good
                                  : (r.inside >= 0.95 ? CheckLevel::Caution : CheckLevel::Bad);
     l.add("Watched deviation", level,
-          fmt::format("max {:.3f} mm, mean {:.3f} mm, {:.1f} % within ±{:g} mm", r.max, r.mean,
-                      100.0 * r.inside, band),
+          say("max {:.3f} mm, mean {:.3f} mm, {:.1f} % within ±{:g} mm", r.max, r.mean,
+              100.0 * r.inside, band),
           r.worst.empty() ? std::optional<Vec3>() : r.worst.front().at, r.max);
   } catch (const Error& e) {
     l.add("Watched deviation", CheckLevel::Caution, e.what());
@@ -235,10 +234,9 @@ struct Ask {
   void operator()(const Form&) const {
     if (report.crossings)
       l.add("Crossings", good_if(report.crossings->empty()),
-            report.crossings->empty()
-                ? std::string("none")
-                : fmt::format("{}, the longest {:.1f} mm", report.crossings->size(),
-                              report.crossings->front().length),
+            report.crossings->empty() ? std::string("none")
+                                      : say("{}, the longest {:.1f} mm", report.crossings->size(),
+                                            report.crossings->front().length),
             report.crossings->empty() ? std::optional<Vec3>() : report.crossings->front().at,
             static_cast<double>(report.crossings->size()));
     l.add("Closed", CheckLevel::Good,
@@ -280,7 +278,7 @@ std::vector<CheckLine> checks_of(const Document& d, const Part& part, const Part
   const Shape& shape = *result.shape;
   const bool pattern = !result.steps.empty() && result.steps.back().pattern;
   if (is_scan(shape) && !pattern && part.steps.size() == 1) {
-    l.add("Scan", CheckLevel::Good, fmt::format("{} points", scan_points(shape).size()), {},
+    l.add("Scan", CheckLevel::Good, say("{} points", scan_points(shape).size()), {},
           static_cast<double>(scan_points(shape).size()));
     return l.lines;
   }
@@ -292,7 +290,7 @@ std::vector<CheckLine> checks_of(const Document& d, const Part& part, const Part
   if (pattern) {
     const Stretch& s = result.steps.back().pattern->stretch;
     l.add("Stretch", good_if(s.worst <= d.limits.stretch, CheckLevel::Caution),
-          fmt::format("worst {:.0f} %, mean {:.0f} %", s.worst, s.mean), s.at, s.worst);
+          say("worst {:.0f} %, mean {:.0f} %", s.worst, s.mean), s.at, s.worst);
   }
   check_walls(shape, l);
   check_watch(shape, watched, part.watch.band, l);

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "core/base/say.h"
+
 namespace evenclay {
 
 void CircleOperation::suit(const Beginning& b) {
@@ -17,7 +19,7 @@ void CircleOperation::describe(ParameterVisitor& v) {
 }
 
 std::string CircleOperation::summary() const {
-  return fmt::format("radius {:g} mm", radius);
+  return say("radius {:g} mm", radius);
 }
 
 Outcome CircleOperation::apply(const Shape&, const Inputs&, Progress&) const {

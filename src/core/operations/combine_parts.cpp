@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/topology.h"
 #include "core/cut/raise.h"
 #include "core/operations/common.h"
@@ -56,7 +57,7 @@ void describe_faces(ParameterVisitor& v, std::vector<Pick>& faces, std::string_v
 }
 
 std::string counted_faces(std::size_t n) {
-  return n == 1 ? "1 face" : fmt::format("{} faces", n);
+  return n == 1 ? "1 face" : say("{} faces", n);
 }
 
 }  // namespace
@@ -68,7 +69,7 @@ const OperationInfo& CombineOperation<How>::info() const {
 
 template <Combine How>
 std::string CombineOperation<How>::summary() const {
-  return others.size() == 1 ? "1 part" : fmt::format("{} parts", others.size());
+  return others.size() == 1 ? "1 part" : say("{} parts", others.size());
 }
 
 template <Combine How>
@@ -79,11 +80,11 @@ Outcome CombineOperation<How>::apply(const Shape& before, const Inputs& inputs,
                            inputs.step, progress);
   std::vector<std::string> notes;
   if (made.shells > 1)
-    notes.push_back(fmt::format("The result is {} pieces that do not touch.", made.shells));
+    notes.push_back(say("The result is {} pieces that do not touch.", made.shells));
   if (made.within > 0.0)
-    notes.push_back(fmt::format(
-        "Faces only touch or lie on each other; places within {:g} mm were taken as one.",
-        made.within));
+    notes.push_back(
+        say("Faces only touch or lie on each other; places within {:g} mm were taken as one.",
+            made.within));
   return {std::move(made.body), std::move(notes)};
 }
 
@@ -140,8 +141,7 @@ void SplitOperation::describe(ParameterVisitor& v) {
 }
 
 std::string SplitOperation::summary() const {
-  return gap > 0.0 ? fmt::format("gap {:g} mm", gap)
-                   : (keep == SplitKeep::All ? "all pieces" : "one side");
+  return gap > 0.0 ? say("gap {:g} mm", gap) : (keep == SplitKeep::All ? "all pieces" : "one side");
 }
 
 Splitter SplitOperation::splitter(const Inputs& inputs) const {
@@ -166,9 +166,9 @@ Splitter SplitOperation::splitter(const Inputs& inputs) const {
     return s;
   }
   if (part.empty())
-    throw Error(
+    throw Error(say(
         "Split has nothing that splits yet. Choose a part with a curve or faces in its settings, "
-        "or a plane.");
+        "or a plane."));
   const Shape& shape = *inputs.parts.at(part);
   if (const auto* set = std::get_if<CurveSet>(&shape); set != nullptr && !set->curves.empty()) {
     s.curves = set->curves;
@@ -186,11 +186,10 @@ Outcome SplitOperation::apply(const Shape& before, const Inputs& inputs, Progres
   Splitter cutter = splitter(inputs);
   cutter.offset = offset_within(inputs.tolerance, progress);
   const Split made = split(body, cutter, {keep, gap, gap_side, inputs.step}, progress);
-  std::string note = fmt::format("{} {} stay", made.pieces, made.pieces == 1 ? "piece" : "pieces");
-  if (made.taken > 0) note += fmt::format(", {} taken away", made.taken);
+  std::string note = say("{} {} stay", made.pieces, made.pieces == 1 ? "piece" : "pieces");
+  if (made.taken > 0) note += say(", {} taken away", made.taken);
   if (made.widest > 0.0)
-    note += fmt::format("; on the skin the gap is {:.2f} to {:.2f} mm wide", made.narrowest,
-                        made.widest);
+    note += say("; on the skin the gap is {:.2f} to {:.2f} mm wide", made.narrowest, made.widest);
   return {made.body, {note + "."}};
 }
 
@@ -207,7 +206,7 @@ Outcome RemoveFacesOperation::apply(const Shape& before, const Inputs&, Progress
   std::vector<std::string> notes;
   const std::vector<std::size_t> picked = faces_picked(body, faces, notes);
   if (picked.size() >= body.faces.size())
-    throw Error("All faces are picked; nothing would be left. Pick fewer.");
+    throw Error(say("All faces are picked; nothing would be left. Pick fewer."));
   return {without_faces(body, picked), std::move(notes)};
 }
 
@@ -240,7 +239,7 @@ std::string FacesAsPartOperation::summary() const {
 }
 
 Outcome FacesAsPartOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
-  if (part.empty()) throw Error("No part is chosen. Choose the part whose faces are taken.");
+  if (part.empty()) throw Error(say("No part is chosen. Choose the part whose faces are taken."));
   const Body& body = faces_of(*inputs.parts.at(part), label());
   std::vector<std::string> notes;
   const std::vector<std::size_t> picked = faces_picked(body, faces, notes);

@@ -11,6 +11,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -94,7 +95,7 @@ void describe_place(ParameterVisitor& visitor, Vec3& place, std::string_view lab
   for (std::size_t a = 0; a < 3; ++a) {
     const std::string n = fmt::format("{}_{}", name, axes[a]);
     const std::string l = fmt::format("{} {}", label, axes[a]);
-    const std::string h = fmt::format("{} along {}.", label, axes[a]);
+    const std::string h = say("{} along {}.", label, axes[a]);
     visitor.number({n, l, h}, place[a], {-100000.0, 100000.0, "mm", 1.0, 3});
   }
 }
@@ -102,10 +103,10 @@ void describe_place(ParameterVisitor& visitor, Vec3& place, std::string_view lab
 namespace {
 
 [[noreturn]] void refuse_mesh(std::string_view label) {
-  throw Error(fmt::format(
-      "{} works on surfaces, but the shape below is a mesh. Put this step before the mesh is "
-      "made, or on the part the mesh was made from.",
-      label));
+  throw Error(
+      say("{} works on surfaces, but the shape below is a mesh. Put this step before the mesh is "
+          "made, or on the part the mesh was made from.",
+          label));
 }
 
 }  // namespace
@@ -113,20 +114,19 @@ namespace {
 const Body& faces_of(const Shape& shape, std::string_view label) {
   const auto* body = std::get_if<Body>(&shape);
   if (std::holds_alternative<Form>(shape))
-    throw Error(fmt::format(
+    throw Error(say(
         "{} works on surfaces, but the part is a subdivision form. Add Convert to surfaces first.",
         label));
   if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape))
-    throw Error(fmt::format("{} works on surfaces, but the part is a {}. Choose another part.",
-                            label,
-                            std::holds_alternative<Cage>(shape) ? "cage" : "reference picture"));
+    throw Error(say("{} works on surfaces, but the part is a {}. Choose another part.", label,
+                    std::holds_alternative<Cage>(shape) ? "cage" : "reference picture"));
   if (std::holds_alternative<CurveSet>(shape))
-    throw Error(fmt::format(
+    throw Error(say(
         "{} works on surfaces, but the part is a curve. Choose a part made of surfaces.", label));
   if (body == nullptr) refuse_mesh(label);
   if (body->faces.empty())
-    throw Error(fmt::format(
-        "{} has no surface to work on. Mend or switch on the steps below it first.", label));
+    throw Error(
+        say("{} has no surface to work on. Mend or switch on the steps below it first.", label));
   return *body;
 }
 
@@ -157,8 +157,8 @@ Nets nets_of(const Shape& shape, std::string_view label) {
   else
     refuse_mesh(label);
   if (nets.empty())
-    throw Error(fmt::format(
-        "{} has nothing to work on. Mend or switch on the steps below it first.", label));
+    throw Error(
+        say("{} has nothing to work on. Mend or switch on the steps below it first.", label));
   return Nets(std::move(nets));
 }
 
@@ -227,13 +227,12 @@ void describe_face_place(ParameterVisitor& v, OnFace& on) {
 FacePlace located(const Body& body, const OnFace& on) {
   if (on.picked.empty()) {
     if (on.number < 1 || on.number > static_cast<int>(body.faces.size()))
-      throw Error(
-          fmt::format("There is no surface {}; the part has {}.", on.number, body.faces.size()));
+      throw Error(say("There is no surface {}; the part has {}.", on.number, body.faces.size()));
     return {static_cast<std::size_t>(on.number - 1), on.u, on.v, {}};
   }
   const Pick& pick = on.picked.front();
   const auto found = find_face(body, pick);
-  if (!found) throw Error("The part has no faces. Pick a face of a part made of surfaces.");
+  if (!found) throw Error(say("The part has no faces. Pick a face of a part made of surfaces."));
   if (found->by_tag) return {found->index, on.u, on.v, {}};
   const Surface& s = *body.faces[found->index].surface;
   return {found->index, (found->u - s.u.first()) / s.u.length(),
@@ -293,9 +292,9 @@ Box3 rough_box(const Shape& shape) {
 
 void refuse_trimmed(const Face& face, std::string_view label) {
   if (face.trimmed())
-    throw Error(fmt::format(
-        "{} works on whole surfaces, but this one has been cut. Move this step below the cut.",
-        label));
+    throw Error(
+        say("{} works on whole surfaces, but this one has been cut. Move this step below the cut.",
+            label));
 }
 
 std::vector<double> numbers_in(std::string_view text) {
@@ -308,18 +307,18 @@ std::vector<double> numbers_in(std::string_view text) {
   for (skip(); at < end; skip()) {
     double value = 0.0;
     const auto [next, error] = std::from_chars(at, end, value);
-    if (error != std::errc()) throw Error(fmt::format("'{}' is not a list of numbers.", text));
+    if (error != std::errc()) throw Error(say("'{}' is not a list of numbers.", text));
     result.push_back(value);
     at = next;
     skip();
-    if (at < end && *at != ',') throw Error(fmt::format("'{}' is not a list of numbers.", text));
+    if (at < end && *at != ',') throw Error(say("'{}' is not a list of numbers.", text));
     if (at < end) ++at;
   }
   return result;
 }
 
 std::string grid_words(int nu, int nv, int pu, int pv) {
-  return fmt::format("{} × {}, degree {} × {}", nu, nv, pu, pv);
+  return say("{} × {}, degree {} × {}", nu, nv, pu, pv);
 }
 
 }  // namespace evenclay

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/operations/common.h"
 
 namespace evenclay {
@@ -24,17 +25,18 @@ void ControlCurveOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ControlCurveOperation::summary() const {
-  return fmt::format("{}, degree {}{}", points.summary(), degree, closed ? ", closed" : "");
+  return say("{}, degree {}{}", points.summary(), degree, closed ? ", closed" : "");
 }
 
 Outcome ControlCurveOperation::apply(const Shape&, const Inputs&, Progress&) const {
   Outcome outcome;
   const int count = static_cast<int>(points.places.size());
-  if (count < 2) throw Error("A curve needs at least two points. Click in the view to place them.");
+  if (count < 2)
+    throw Error(say("A curve needs at least two points. Click in the view to place them."));
   const int possible = std::min(degree, count - 1);
   if (possible < degree)
-    outcome.notes.push_back(fmt::format("With {} points the degree is {}; degree {} needs {}.",
-                                        count, possible, degree, degree + 1));
+    outcome.notes.push_back(say("With {} points the degree is {}; degree {} needs {}.", count,
+                                possible, degree, degree + 1));
   outcome.shape = CurveSet{{make_curve(points.places, possible, closed && count > 2)}};
   return outcome;
 }

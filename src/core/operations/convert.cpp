@@ -5,6 +5,7 @@
 #include <array>
 
 #include "core/base/angles.h"
+#include "core/base/say.h"
 #include "core/check/measures.h"
 #include "core/nurbs/projection.h"
 #include "core/operations/common.h"
@@ -34,16 +35,15 @@ Outcome ConvertOperation::convert(const TriangleMesh& mesh, int step, Progress& 
       converted(mesh, {points_u, points_v, radians(sharp), smoothing / 100.0, step}, progress);
   const std::size_t faces = made.body.faces.size();
   std::vector<std::string> notes{
-      fmt::format("The mesh became {} surface{}: at most {:.4f} mm off it, {:.4f} mm on average. "
-                  "They are not joined.",
-                  faces, faces == 1 ? "" : "s", made.max, made.mean)};
+      say("The mesh became {} surface{}: at most {:.4f} mm off it, {:.4f} mm on average. "
+          "They are not joined.",
+          faces, faces == 1 ? "" : "s", made.max, made.mean)};
   if (made.trimmed > 0)
-    notes.push_back(fmt::format("{} of them {} cut to the border of {} region.", made.trimmed,
-                                made.trimmed == 1 ? "is" : "are",
-                                made.trimmed == 1 ? "its" : "their"));
+    notes.push_back(say("{} of them {} cut to the border of {} region.", made.trimmed,
+                        made.trimmed == 1 ? "is" : "are", made.trimmed == 1 ? "its" : "their"));
   if (made.left_out > 0)
-    notes.push_back(fmt::format("Left out: {} region{} too narrow for a surface.", made.left_out,
-                                made.left_out == 1 ? "" : "s"));
+    notes.push_back(say("Left out: {} region{} too narrow for a surface.", made.left_out,
+                        made.left_out == 1 ? "" : "s"));
   return {made.body, std::move(notes)};
 }
 
@@ -87,14 +87,13 @@ Outcome ConvertOperation::apply(const Shape& before, const Inputs& inputs,
   std::vector<std::string> notes;
   const auto say = [&](Conversion how, const char* what) {
     if (const int n = counts[static_cast<std::size_t>(how)]; n > 0)
-      notes.push_back(fmt::format("{} of {} surfaces: {}.", n, body.faces.size(), what));
+      notes.push_back(say("{} of {} surfaces: {}.", n, body.faces.size(), what));
   };
   say(Conversion::FourBorders, "their four edges are borders now");
   say(Conversion::Unweighted, "their weights are given up");
   say(Conversion::TrimsLost, "their trims are lost, and they reach beyond them");
   say(Conversion::Unchanged, "editable already, unchanged");
-  notes.push_back(
-      fmt::format("They are at most {:.4f} mm off where edges or shapes were kept.", worst));
+  notes.push_back(say("They are at most {:.4f} mm off where edges or shapes were kept.", worst));
   return {std::move(result), std::move(notes)};
 }
 

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/arc_length.h"
 #include "core/operations/curves.h"
 #include "core/source/loft.h"
@@ -44,7 +45,7 @@ struct MakeCopies {
   }
   Shape operator()(const TriangleMesh& mesh) const {
     if (mesh.triangles.size() * (at.size() + 1) > 50'000'000)
-      throw Error("The copies would have more than fifty million triangles. Make fewer.");
+      throw Error(say("The copies would have more than fifty million triangles. Make fewer."));
     TriangleMesh all = keep ? mesh : TriangleMesh{};
     for (const Placement& p : at) {
       progress.check();
@@ -72,10 +73,11 @@ struct MakeCopies {
     return all;
   }
   Shape operator()(const Cage&) const {
-    throw Error("A cage cannot be copied like a shape. Make another cage instead.");
+    throw Error(say("A cage cannot be copied like a shape. Make another cage instead."));
   }
   Shape operator()(const Picture&) const {
-    throw Error("A reference picture cannot be copied like a shape. Add it a second time instead.");
+    throw Error(
+        say("A reference picture cannot be copied like a shape. Add it a second time instead."));
   }
 };
 
@@ -93,12 +95,12 @@ void MirrorOperation::describe(ParameterVisitor& v) {
 
 std::string MirrorOperation::summary() const {
   static constexpr const char* names[] = {"x–y", "x–z", "y–z"};
-  return fmt::format("in {}", names[static_cast<std::size_t>(plane)]);
+  return say("in {}", names[static_cast<std::size_t>(plane)]);
 }
 
 Outcome MirrorOperation::apply(const Shape& before, const Inputs& inputs,
                                Progress& progress) const {
-  if (is_empty(before)) throw Error("There is no shape to mirror yet.");
+  if (is_empty(before)) throw Error(say("There is no shape to mirror yet."));
   static constexpr Vec3 normals[] = {{0, 0, 1}, {0, 1, 0}, {1, 0, 0}};
   const Vec3 n = normals[static_cast<std::size_t>(plane)];
   const std::vector<Placement> at{mirrored_in(n * place, n)};
@@ -139,15 +141,15 @@ void ArrayOperation::describe(ParameterVisitor& v) {
 std::string ArrayOperation::summary() const {
   switch (way) {
     case ArrayWay::Line:
-      return fmt::format("{} in a row", count);
+      return say("{} in a row", count);
     case ArrayWay::Ring:
-      return fmt::format("{} around", count);
+      return say("{} around", count);
     case ArrayWay::Grid:
       return fmt::format("{} × {}", count, rows);
     case ArrayWay::Curve:
       break;
   }
-  return fmt::format("{} along a curve", count);
+  return say("{} along a curve", count);
 }
 
 namespace {
@@ -190,8 +192,8 @@ std::vector<Placement> ArrayOperation::placements(const Inputs& inputs) const {
     return at;
   }
   if (way == ArrayWay::Grid && static_cast<long>(count) * rows > kMost)
-    throw Error(fmt::format("The grid has {} copies; at most {} can be made.",
-                            static_cast<long>(count) * rows, kMost));
+    throw Error(say("The grid has {} copies; at most {} can be made.",
+                    static_cast<long>(count) * rows, kMost));
   for (int r = 0; r < (way == ArrayWay::Grid ? rows : 1); ++r)
     for (int k = r == 0 ? 1 : 0; k < count; ++k)
       at.push_back(
@@ -202,13 +204,13 @@ std::vector<Placement> ArrayOperation::placements(const Inputs& inputs) const {
 }
 
 Outcome ArrayOperation::apply(const Shape& before, const Inputs& inputs, Progress& progress) const {
-  if (is_empty(before)) throw Error("There is no shape to copy yet.");
+  if (is_empty(before)) throw Error(say("There is no shape to copy yet."));
   const std::vector<Placement> at = placements(inputs);
   std::vector<std::string> notes;
   const bool none =
       (way == ArrayWay::Line && !(length(step) > 0.0)) || (way == ArrayWay::Ring && angle == 0.0);
   if (count > 1 && none)
-    notes.emplace_back("All copies lie in one place: give them a step or an angle.");
+    notes.emplace_back(say("All copies lie in one place: give them a step or an angle."));
   return {std::visit(MakeCopies{at, true, inputs.step, progress}, before), std::move(notes)};
 }
 

@@ -1,6 +1,7 @@
 #include "core/operations/copy_of_part.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -10,7 +11,7 @@ void CopyOfPartOperation::describe(ParameterVisitor& v) {
 
 Outcome CopyOfPartOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
   const auto found = inputs.parts.find(part);
-  if (found == inputs.parts.end()) throw Error("Choose the part to copy.");
+  if (found == inputs.parts.end()) throw Error(say("Choose the part to copy."));
   return {*found->second, {}};
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/say.h"
 #include "core/document/operation.h"
 
 namespace evenclay {
@@ -22,7 +23,7 @@ class CopyOfPartOperation : public OperationOf<CopyOfPartOperation> {
     return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;
-  std::string summary() const override { return "follows the part"; }
+  std::string summary() const override { return say("follows the part"); }
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
 };
 

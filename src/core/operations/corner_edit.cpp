@@ -1,6 +1,7 @@
 #include "core/operations/corner_edit.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/cut/corner_edit.h"
 #include "core/operations/body_picks.h"
 #include "core/operations/common.h"
@@ -37,10 +38,10 @@ CornerNet corner_net(const Body& given, double tolerance) {
     if (!face.points.empty()) form.faces.push_back(std::move(face));
   }
   if (form.faces.empty())
-    throw Error(
+    throw Error(say(
         "The part has no face of straight edges, so it has no corners to move. Shape its points, "
         "or "
-        "use a cage.");
+        "use a cage."));
   form = linked(std::move(form));
   result.net = {form.points, links_of(form)};
   return result;
@@ -54,7 +55,7 @@ void CornerEditOperation::describe(ParameterVisitor& v) {
 }
 
 ShapesPoints::Offer CornerEditOperation::offered(const Shape&) const {
-  throw Error("The corners come with the step's result.");
+  throw Error(say("The corners come with the step's result."));
 }
 
 Outcome CornerEditOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
@@ -76,7 +77,7 @@ Outcome CornerEditOperation::apply(const Shape& before, const Inputs& inputs, Pr
   } catch (const Error& e) {
     // The corners stay in the hand, so that they can be moved back.
     outcome.shape = net.body;
-    outcome.notes.emplace_back(std::string("Not moved: ") + e.what());
+    outcome.notes.emplace_back(say("Not moved: {}", e.what()));
   }
   return outcome;
 }

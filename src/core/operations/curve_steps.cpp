@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/check/curve_measures.h"
 #include "core/grid/rebuild.h"
 #include "core/nurbs/knot_operations.h"
@@ -29,7 +30,7 @@ void describe_on(ParameterVisitor& v, OnCurve& on) {
 
 std::size_t place_of(const std::vector<Curve>& curves, int number) {
   if (number > static_cast<int>(curves.size()))
-    throw Error(fmt::format("There is no curve {}; the part has {}.", number, curves.size()));
+    throw Error(say("There is no curve {}; the part has {}.", number, curves.size()));
   return static_cast<std::size_t>(number - 1);
 }
 
@@ -45,7 +46,7 @@ Outcome each_curve(const Shape& before, std::string_view label, const F& change)
 }
 
 std::string points_words(const Curve& before, const Curve& after) {
-  return fmt::format("{} control points became {}.", before.point_count(), after.point_count());
+  return say("{} control points became {}.", before.point_count(), after.point_count());
 }
 
 }  // namespace
@@ -61,7 +62,7 @@ void CurveDegreeOperation::describe(ParameterVisitor& v) {
 }
 
 std::string CurveDegreeOperation::summary() const {
-  return fmt::format("degree {}", degree);
+  return say("degree {}", degree);
 }
 
 Outcome CurveDegreeOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
@@ -80,7 +81,7 @@ void LightenCurveOperation::describe(ParameterVisitor& v) {
 }
 
 std::string LightenCurveOperation::summary() const {
-  return fmt::format("within {:g} mm, degree {}", tolerance, degree);
+  return say("within {:g} mm, degree {}", tolerance, degree);
 }
 
 Outcome LightenCurveOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
@@ -97,10 +98,10 @@ Outcome LightenCurveOperation::apply(const Shape& before, const Inputs&, Progres
     }
     if (!light)
       throw Error(
-          fmt::format("The tolerance of {:g} mm cannot be met with {} points of degree {}. Allow "
-                      "more, or split the "
-                      "curve at its corners first.",
-                      tolerance, std::min(most, 500), degree));
+          say("The tolerance of {:g} mm cannot be met with {} points of degree {}. Allow "
+              "more, or split the "
+              "curve at its corners first.",
+              tolerance, std::min(most, 500), degree));
     notes.push_back(points_words(c, *light));
     result.curves.push_back(std::move(*light));
   }
@@ -114,7 +115,7 @@ void InsertPointOperation::describe(ParameterVisitor& v) {
 }
 
 std::string InsertPointOperation::summary() const {
-  return halfway ? std::string("half-way everywhere") : fmt::format("at {:.3g}", on.share);
+  return halfway ? std::string("half-way everywhere") : say("at {:.3g}", on.share);
 }
 
 Outcome InsertPointOperation::apply(const Shape& before, const Inputs&, Progress&) const {
@@ -124,7 +125,7 @@ Outcome InsertPointOperation::apply(const Shape& before, const Inputs&, Progress
   if (halfway)
     c = first_row(insert_halfway(strip(c), Direction::U));
   else if (!c.knots.periodic && (on.share <= 0.0 || on.share >= 1.0))
-    throw Error("A point is inserted between the ends of the curve. Pick a place further in.");
+    throw Error(say("A point is inserted between the ends of the curve. Pick a place further in."));
   else
     c = with_knots(c, std::array{parameter_at(c, on.share)});
   std::string note = points_words(old, c);
@@ -136,7 +137,7 @@ void RemovePointOperation::describe(ParameterVisitor& v) {
 }
 
 std::string RemovePointOperation::summary() const {
-  return fmt::format("near {:.3g}", on.share);
+  return say("near {:.3g}", on.share);
 }
 
 Outcome RemovePointOperation::apply(const Shape& before, const Inputs&, Progress&) const {
@@ -144,7 +145,8 @@ Outcome RemovePointOperation::apply(const Shape& before, const Inputs&, Progress
   Curve& c = result.curves[place_of(result.curves, on.number)];
   const Curve old = c;
   if (breakpoints(c.knots).size() <= 2)
-    throw Error("The curve has the fewest points its degree allows. Set a lower degree first.");
+    throw Error(
+        say("The curve has the fewest points its degree allows. Set a lower degree first."));
   c = first_row(remove_knot(strip(c), Direction::U, parameter_at(c, on.share)));
   std::string note = points_words(old, c);
   return {std::move(result), {std::move(note)}};
@@ -159,7 +161,7 @@ void ExtendCurveOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ExtendCurveOperation::summary() const {
-  return fmt::format("{:g} and {:g} mm", begin, end);
+  return say("{:g} and {:g} mm", begin, end);
 }
 
 Outcome ExtendCurveOperation::apply(const Shape& before, const Inputs&, Progress&) const {
@@ -176,7 +178,7 @@ void SplitCurveOperation::describe(ParameterVisitor& v) {
 }
 
 std::string SplitCurveOperation::summary() const {
-  return pieces == 2 ? fmt::format("at {:.3g}", on.share) : fmt::format("{} pieces", pieces);
+  return pieces == 2 ? say("at {:.3g}", on.share) : say("{} pieces", pieces);
 }
 
 Outcome SplitCurveOperation::apply(const Shape& before, const Inputs&, Progress&) const {
@@ -192,9 +194,10 @@ Outcome SplitCurveOperation::apply(const Shape& before, const Inputs&, Progress&
       places.push_back(parameter_at(c, std::max(1e-8, static_cast<double>(k) / pieces)));
   }
   const std::vector<Curve> made = split(c, places);
-  if (made.size() < 2) throw Error("A curve is split between its ends. Pick a place further in.");
+  if (made.size() < 2)
+    throw Error(say("A curve is split between its ends. Pick a place further in."));
   if (keep > static_cast<int>(made.size()))
-    throw Error(fmt::format("There is no piece {}; there are {}.", keep, made.size()));
+    throw Error(say("There is no piece {}; there are {}.", keep, made.size()));
   CurveSet result;
   for (std::size_t k = 0; k < all.size(); ++k) {
     if (k != which)
@@ -204,7 +207,7 @@ Outcome SplitCurveOperation::apply(const Shape& before, const Inputs&, Progress&
     else
       result.curves.insert(result.curves.end(), made.begin(), made.end());
   }
-  return {std::move(result), {fmt::format("There are {} pieces now.", made.size())}};
+  return {std::move(result), {say("There are {} pieces now.", made.size())}};
 }
 
 void JoinCurvesOperation::suit(const Beginning& b) {
@@ -220,7 +223,7 @@ void JoinCurvesOperation::describe(ParameterVisitor& v) {
 }
 
 std::string JoinCurvesOperation::summary() const {
-  return fmt::format("gaps up to {:g} mm", gap);
+  return say("gaps up to {:g} mm", gap);
 }
 
 Outcome JoinCurvesOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
@@ -228,13 +231,12 @@ Outcome JoinCurvesOperation::apply(const Shape& before, const Inputs& inputs, Pr
   if (!others.empty())
     for (Curve& c : gathered_curves(inputs, others, "curves to join")) all.push_back(std::move(c));
   JoinedCurves made = joined(all, gap);
-  std::vector<std::string> notes{
-      fmt::format("{} curves became {}; the greatest gap closed is {:.4g} mm.", all.size(),
-                  made.curves.size(), made.worst_gap)};
+  std::vector<std::string> notes{say("{} curves became {}; the greatest gap closed is {:.4g} mm.",
+                                     all.size(), made.curves.size(), made.worst_gap)};
   if (made.corners > 0)
-    notes.push_back(fmt::format("{} of {} joints are corners.", made.corners, made.joints));
+    notes.push_back(say("{} of {} joints are corners.", made.corners, made.joints));
   if (made.left_gap > 0.0)
-    notes.push_back(fmt::format("The next gap is {:.4g} mm; it was left open.", made.left_gap));
+    notes.push_back(say("The next gap is {:.4g} mm; it was left open.", made.left_gap));
   return {CurveSet{std::move(made.curves)}, std::move(notes)};
 }
 
@@ -272,7 +274,7 @@ Outcome CurveDirectionOperation::apply(const Shape& before, const Inputs& inputs
         break;
     }
     if (!c.knots.periodic)
-      throw Error("Only a closed curve can begin elsewhere. Close it first, or split it.");
+      throw Error(say("Only a closed curve can begin elsewhere. Close it first, or split it."));
     return with_start(c, parameter_at(c, share));
   });
 }
@@ -321,7 +323,7 @@ Outcome ProjectCurveOperation::apply(const Shape& before, const Inputs& inputs,
                                      Progress& progress) const {
   const std::vector<Curve>& all = curves_of(before, label());
   if (onto.empty())
-    throw Error("No part to project onto is chosen yet. Choose one in the settings.");
+    throw Error(say("No part to project onto is chosen yet. Choose one in the settings."));
   const Body& body = faces_of(*inputs.parts.at(onto), label());
   static constexpr std::array<Vec3, 3> axes{Vec3{1, 0, 0}, Vec3{0, 1, 0}, Vec3{0, 0, 1}};
   const bool closest = direction == 3;

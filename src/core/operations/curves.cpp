@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/projector.h"
 #include "core/check/folds.h"
 #include "core/source/swept.h"
@@ -15,25 +16,24 @@ namespace evenclay {
 
 const std::vector<Curve>& curves_of(const Shape& shape, std::string_view label) {
   const auto* set = std::get_if<CurveSet>(&shape);
-  if (set == nullptr)
-    throw Error(fmt::format("{} works on curves. Choose a part that is a curve.", label));
+  if (set == nullptr) throw Error(say("{} works on curves. Choose a part that is a curve.", label));
   if (set->curves.empty())
-    throw Error(fmt::format(
-        "{} has no curve to work on. Mend or switch on the steps below it first.", label));
+    throw Error(
+        say("{} has no curve to work on. Mend or switch on the steps below it first.", label));
   return set->curves;
 }
 
 std::vector<Curve> gathered_curves(const Inputs& inputs, const std::vector<PartRef>& parts,
                                    std::string_view what) {
   if (parts.empty())
-    throw Error(fmt::format(
-        "No {} chosen yet. Click the curves in the view, or add their parts in the settings.",
-        what));
+    throw Error(
+        say("No {} chosen yet. Click the curves in the view, or add their parts in the settings.",
+            what));
   std::vector<Curve> result;
   for (const PartRef& part : parts) {
     const auto* set = std::get_if<CurveSet>(inputs.parts.at(part).get());
     if (set == nullptr || set->curves.empty())
-      throw Error(fmt::format(
+      throw Error(say(
           "A part of the list of {} has no curves. Take it out, or choose a part that is a curve.",
           what));
     result.insert(result.end(), set->curves.begin(), set->curves.end());
@@ -43,11 +43,10 @@ std::vector<Curve> gathered_curves(const Inputs& inputs, const std::vector<PartR
 
 Curve single_curve(const Inputs& inputs, const PartRef& part, std::string_view what) {
   if (part.empty())
-    throw Error(
-        fmt::format("No {} chosen yet. Choose a part that is a curve in the settings.", what));
+    throw Error(say("No {} chosen yet. Choose a part that is a curve in the settings.", what));
   const auto* set = std::get_if<CurveSet>(inputs.parts.at(part).get());
   if (set == nullptr || set->curves.size() != 1)
-    throw Error(fmt::format("The {} must be a part of one curve. Choose another part.", what));
+    throw Error(say("The {} must be a part of one curve. Choose another part.", what));
   return set->curves.front();
 }
 
@@ -126,10 +125,10 @@ Outcome outcome_of(std::vector<Surface> surfaces, int step, std::vector<std::str
   for (const Surface& s : surfaces)
     if (const auto at = fold_of(s)) {
       notes.push_back(
-          fmt::format("The surface folds back on itself at ({:.1f}, {:.1f}, {:.1f}). Where curves "
-                      "cross each other or run opposite "
-                      "ways, turn one round or move its points.",
-                      at->x, at->y, at->z));
+          say("The surface folds back on itself at ({:.1f}, {:.1f}, {:.1f}). Where curves "
+              "cross each other or run opposite "
+              "ways, turn one round or move its points.",
+              at->x, at->y, at->z));
       break;
     }
   return {outward(std::move(surfaces), step), std::move(notes)};

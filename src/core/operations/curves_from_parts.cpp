@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/topology.h"
 #include "core/operations/common.h"
 
@@ -14,7 +15,7 @@ namespace evenclay {
 namespace {
 
 const Body& body_of_part(const Inputs& inputs, const PartRef& part, std::string_view label) {
-  if (part.empty()) throw Error("No part is chosen yet. Choose one in the settings.");
+  if (part.empty()) throw Error(say("No part is chosen yet. Choose one in the settings."));
   return faces_of(*inputs.parts.at(part), label);
 }
 
@@ -41,8 +42,7 @@ void SectionCurveOperation::describe(ParameterVisitor& v) {
 }
 
 std::string SectionCurveOperation::summary() const {
-  return fmt::format("{} across {}", count,
-                     std::array{"x", "y", "z"}[static_cast<std::size_t>(normal)]);
+  return say("{} across {}", count, std::array{"x", "y", "z"}[static_cast<std::size_t>(normal)]);
 }
 
 Outcome SectionCurveOperation::apply(const Shape&, const Inputs& inputs, Progress& progress) const {
@@ -62,11 +62,11 @@ Outcome SectionCurveOperation::apply(const Shape&, const Inputs& inputs, Progres
       ++missed;
     }
   }
-  if (result.curves.empty()) throw Error("None of the planes meets the part. Move them.");
+  if (result.curves.empty()) throw Error(say("None of the planes meets the part. Move them."));
   std::vector<std::string> notes{result.curves.size() == 1
-                                     ? std::string("One curve was found.")
-                                     : fmt::format("{} curves were found.", result.curves.size())};
-  if (missed > 0) notes.push_back(fmt::format("Of the planes {} pass beside the part.", missed));
+                                     ? say("One curve was found.")
+                                     : say("{} curves were found.", result.curves.size())};
+  if (missed > 0) notes.push_back(say("Of the planes {} pass beside the part.", missed));
   return {std::move(result), std::move(notes)};
 }
 
@@ -88,13 +88,13 @@ void IsoCurveOperation::describe(ParameterVisitor& v) {
 }
 
 std::string IsoCurveOperation::summary() const {
-  return fmt::format("{} along {}", count, along_v ? "v" : "u");
+  return say("{} along {}", count, along_v ? "v" : "u");
 }
 
 Outcome IsoCurveOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
   const Body& body = body_of_part(inputs, part, label());
   if (face > static_cast<int>(body.faces.size()))
-    throw Error(fmt::format("There is no surface {}; the part has {}.", face, body.faces.size()));
+    throw Error(say("There is no surface {}; the part has {}.", face, body.faces.size()));
   const Face& f = body.faces[static_cast<std::size_t>(face - 1)];
   const Surface& s = *f.surface;
   const KnotVector& across_knots = along_v ? s.u : s.v;
@@ -107,10 +107,10 @@ Outcome IsoCurveOperation::apply(const Shape&, const Inputs& inputs, Progress&) 
     if (size(c) > 1e-9 * size(s)) result.curves.push_back(std::move(c));  // not at a pole
   }
   if (result.curves.empty())
-    throw Error("The iso-curve is a pole there, a single point. Choose another place.");
+    throw Error(say("The iso-curve is a pole there, a single point. Choose another place."));
   Outcome outcome{std::move(result), {}};
   if (f.trimmed())
-    outcome.notes.emplace_back("The whole surface was taken; its trims are left out.");
+    outcome.notes.emplace_back(say("The whole surface was taken; its trims are left out."));
   return outcome;
 }
 
@@ -125,18 +125,17 @@ void EdgeCurveOperation::describe(ParameterVisitor& v) {
 }
 
 std::string EdgeCurveOperation::summary() const {
-  return number == 0 ? std::string("all") : fmt::format("edge {}", number);
+  return number == 0 ? std::string("all") : say("edge {}", number);
 }
 
 Outcome EdgeCurveOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
   const std::vector<Curve> all = edge_curves(body_of_part(inputs, part, label()));
-  if (all.empty()) throw Error("The part is closed; it has no edges or open borders.");
+  if (all.empty()) throw Error(say("The part is closed; it has no edges or open borders."));
   if (number > static_cast<int>(all.size()))
-    throw Error(fmt::format("There is no edge {}; the part has {}.", number, all.size()));
+    throw Error(say("There is no edge {}; the part has {}.", number, all.size()));
   if (number > 0) return {CurveSet{{all[static_cast<std::size_t>(number - 1)]}}, {}};
   CurveSet result{joined(all, inputs.tolerance).curves};
-  std::string note =
-      fmt::format("Edges: {}, joined into chains: {}.", all.size(), result.curves.size());
+  std::string note = say("Edges: {}, joined into chains: {}.", all.size(), result.curves.size());
   return {std::move(result), {std::move(note)}};
 }
 
@@ -165,8 +164,8 @@ void BlendCurveOperation::describe(ParameterVisitor& v) {
 
 std::string BlendCurveOperation::summary() const {
   static constexpr std::array<const char*, 3> words{"position", "tangent", "curvature"};
-  return fmt::format("{} to {}", words[static_cast<std::size_t>(at_first.continuity)],
-                     words[static_cast<std::size_t>(at_second.continuity)]);
+  return say("{} to {}", words[static_cast<std::size_t>(at_first.continuity)],
+             words[static_cast<std::size_t>(at_second.continuity)]);
 }
 
 Outcome BlendCurveOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {

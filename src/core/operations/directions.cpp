@@ -6,6 +6,7 @@
 #include <tuple>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/operations/common.h"
@@ -45,14 +46,14 @@ void DirectionsOperation::describe(ParameterVisitor& v) {
 
 std::string DirectionsOperation::summary() const {
   std::string text;
-  const auto add = [&](bool on, const char* words) {
+  const auto add = [&](bool on, const std::string& words) {
     if (on) text += fmt::format("{}{}", text.empty() ? "" : ", ", words);
   };
-  add(swap, "u and v swapped");
-  add(reverse_u, "u turned");
-  add(reverse_v, "v turned");
-  add(range == ParameterRange::Unit, "from 0 to 1");
-  add(range == ParameterRange::Length, "by length");
+  add(swap, say("u and v swapped"));
+  add(reverse_u, say("u turned"));
+  add(reverse_v, say("v turned"));
+  add(range == ParameterRange::Unit, say("from 0 to 1"));
+  add(range == ParameterRange::Length, say("by length"));
   return text.empty() ? "as they are" : text;
 }
 
@@ -117,7 +118,7 @@ void OpenCloseOperation::describe(ParameterVisitor& v) {
 
 std::string OpenCloseOperation::summary() const {
   const char* name = along == AlongDirection::U ? "u" : "v";
-  return closed ? fmt::format("{} closed", name) : fmt::format("{} opened at {:.3g}", name, place);
+  return closed ? say("{} closed", name) : say("{} opened at {:.3g}", name, place);
 }
 
 Outcome OpenCloseOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
@@ -126,8 +127,8 @@ Outcome OpenCloseOperation::apply(const Shape& before, const Inputs& inputs, Pro
   return each_surface(before, label(), [&](const Surface& s) {
     const KnotVector& k = knots_of(s, d);
     if (closed == k.periodic)
-      throw Error(fmt::format("{} is {} already. Choose the other direction, or remove this step.",
-                              along == AlongDirection::U ? "u" : "v", closed ? "closed" : "open"));
+      throw Error(say("{} is {} already. Choose the other direction, or remove this step.",
+                      along == AlongDirection::U ? "u" : "v", closed ? "closed" : "open"));
     return closed ? evenclay::closed(s, d, inputs.tolerance)
                   : opened(s, d, k.first() + place * k.length());
   });
@@ -139,8 +140,7 @@ void SplitSurfaceOperation::describe(ParameterVisitor& v) {
 }
 
 std::string SplitSurfaceOperation::summary() const {
-  return along == AlongDirection::U ? fmt::format("at u {:.3g}", on.u)
-                                    : fmt::format("at v {:.3g}", on.v);
+  return along == AlongDirection::U ? say("at u {:.3g}", on.u) : say("at v {:.3g}", on.v);
 }
 
 Outcome SplitSurfaceOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
@@ -163,7 +163,7 @@ Outcome SplitSurfaceOperation::apply(const Shape& before, const Inputs& inputs, 
   const auto at = result.faces.begin() + static_cast<long>(number);
   *at = pieces[0];
   result.faces.insert(at + 1, pieces[1]);
-  std::string note = fmt::format("The part now has {} surfaces.", result.faces.size());
+  std::string note = say("The part now has {} surfaces.", result.faces.size());
   return {std::move(result), notes_of(place, std::move(note))};
 }
 

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/base/say.h"
 #include "core/source/curve_work.h"
 
 namespace evenclay {
@@ -16,7 +17,7 @@ void CurveThroughOperation::describe(ParameterVisitor& v) {
 }
 
 std::string CurveThroughOperation::summary() const {
-  return fmt::format("{}{}", points.summary(), closed ? ", closed" : "");
+  return fmt::format("{}{}", points.summary(), closed ? say(", closed") : std::string());
 }
 
 Outcome CurveThroughOperation::apply(const Shape&, const Inputs&, Progress&) const {
@@ -45,7 +46,7 @@ void ProfileOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ProfileOperation::summary() const {
-  return fmt::format("{}{}", places.summary(), closed ? ", closed" : "");
+  return fmt::format("{}{}", places.summary(), closed ? say(", closed") : std::string());
 }
 
 Outcome ProfileOperation::apply(const Shape&, const Inputs&, Progress&) const {

@@ -4,6 +4,7 @@
 
 #include <array>
 
+#include "core/base/say.h"
 #include "core/grid/even_out.h"
 #include "core/operations/common.h"
 
@@ -21,9 +22,9 @@ void EvenOutOperation::describe(ParameterVisitor& v) {
 }
 
 std::string EvenOutOperation::summary() const {
-  return fmt::format(
-      "{}, within {:g} mm",
-      along == EvenOutAlong::Both ? "u and v" : (along == EvenOutAlong::U ? "u" : "v"), tolerance);
+  return say("{}, within {:g} mm",
+             along == EvenOutAlong::Both ? "u and v" : (along == EvenOutAlong::U ? "u" : "v"),
+             tolerance);
 }
 
 Outcome EvenOutOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
@@ -37,16 +38,16 @@ Outcome EvenOutOperation::apply(const Shape& before, const Inputs&, Progress& pr
                                   .tolerance = tolerance,
                                   .add_points = add_points},
                                  progress);
-    outcome.notes.push_back(fmt::format(
-        "Evenness u {:.0f} → {:.0f} %, v {:.0f} → {:.0f} %; off by at most {:.3g} mm; {} × {} "
-        "control points.",
-        r.before.u_percent, r.after.u_percent, r.before.v_percent, r.after.v_percent,
-        r.deviation.max, r.surface.points.rows(), r.surface.points.columns()));
+    outcome.notes.push_back(
+        say("Evenness u {:.0f} → {:.0f} %, v {:.0f} → {:.0f} %; off by at most {:.3g} mm; {} × {} "
+            "control points.",
+            r.before.u_percent, r.after.u_percent, r.before.v_percent, r.after.v_percent,
+            r.deviation.max, r.surface.points.rows(), r.surface.points.columns()));
     if (!r.within_tolerance)
-      outcome.notes.push_back(fmt::format(
+      outcome.notes.push_back(say(
           "That is more than the tolerance of {:g} mm. {}", tolerance,
-          add_points ? "Even 200 points a direction are not enough; allow a greater tolerance."
-                     : "Let points be added, or allow a greater tolerance."));
+          add_points ? say("Even 200 points a direction are not enough; allow a greater tolerance.")
+                     : say("Let points be added, or allow a greater tolerance.")));
     result.push_back(r.surface);
   }
   outcome.shape = with_surfaces(body, std::move(result), NewParameters::Searched);

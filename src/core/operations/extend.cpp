@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/grid/extend.h"
 #include "core/operations/common.h"
 
@@ -31,7 +32,7 @@ void ExtendOperation::describe(ParameterVisitor& v) {
 
 std::string ExtendOperation::summary() const {
   if (u_begin == 0.0 && u_end == 0.0 && v_begin == 0.0 && v_end == 0.0)
-    return all == 0.0 ? "no edge yet" : fmt::format("all edges {:+g} mm", all);
+    return all == 0.0 ? "no edge yet" : say("all edges {:+g} mm", all);
   return fmt::format("u {:+g} {:+g}, v {:+g} {:+g} mm", all + u_begin, all + u_end, all + v_begin,
                      all + v_end);
 }
@@ -51,14 +52,14 @@ Outcome ExtendOperation::apply(const Shape& before, const Inputs& inputs,
   Outcome outcome;
   if (!at.note.empty()) outcome.notes.push_back(at.note);
   if (extended.unweighted)
-    outcome.notes.push_back(fmt::format(
+    outcome.notes.push_back(say(
         "Its weights could not be carried on; it goes on without weights, {:.2g} mm off at most, "
         "with {} × {} control points.",
         extended.unweighted->max, extended.surface.points.rows(),
         extended.surface.points.columns()));
   for (const double mm : o.lengths)
     if (mm > 0.0) {
-      outcome.notes.push_back(fmt::format(
+      outcome.notes.push_back(say(
           "Across the old edges the surface goes on with the same curvature: gap {:.1g} mm, angle "
           "{:.1g}°, difference of curvature {:.1g} %.",
           extended.gap, extended.angle, 100.0 * extended.curvature_share));

@@ -8,6 +8,7 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/grid/fair.h"
 #include "core/mesh/repair.h"
 #include "core/operations/watching.h"
@@ -21,9 +22,9 @@ namespace {
 constexpr int kMostAway = 50;  // percent of the scan that may look away
 
 const ScanFit& said(const ScanFit& fit, std::vector<std::string>& notes) {
-  notes.push_back(fmt::format(
-      "Off the scan by at most {:.3f} mm, {:.3f} mm on average; 95 % of it within {:.3f} mm.",
-      fit.max, fit.mean, fit.percentile95));
+  notes.push_back(
+      say("Off the scan by at most {:.3f} mm, {:.3f} mm on average; 95 % of it within {:.3f} mm.",
+          fit.max, fit.mean, fit.percentile95));
   return fit;
 }
 
@@ -105,7 +106,7 @@ void FitSurfaceOperation::describe(ParameterVisitor& v) {
 
 std::string FitSurfaceOperation::summary() const {
   if (by == FitBy::Tolerance)
-    return fmt::format("within {:g} mm, degree {} × {}", tolerance, degree_u, degree_v);
+    return say("within {:g} mm, degree {} × {}", tolerance, degree_u, degree_v);
   return grid_words(points_u, points_v, degree_u, degree_v);
 }
 
@@ -118,13 +119,13 @@ Vec3 followed(const PartRef& follow, const Inputs& inputs) {
                         ? std::get_if<CurveSet>(found->second.get())
                         : nullptr;
   if (set == nullptr || set->curves.empty())
-    throw Error("u follows a curve. Choose a part that is one, or none.");
+    throw Error(say("u follows a curve. Choose a part that is one, or none."));
   const Curve& c = set->curves.front();
   const Vec3 along =
       evaluate(c, c.knots.last() - (c.knots.periodic ? 0.5 * c.knots.length() : 0.0)) -
       evaluate(c, c.knots.first());
   if (!(length(along) > 1e-6))
-    throw Error("The curve that u follows ends where it begins. Choose an open one.");
+    throw Error(say("The curve that u follows ends where it begins. Choose an open one."));
   return along;
 }
 
@@ -155,7 +156,8 @@ Outcome FitSurfaceOperation::apply(const Shape& before, const Inputs& inputs,
                                    Progress& progress) const {
   const std::vector<Vec3> points = scan_points(before);
   if (points.empty())
-    throw Error("Fit surface works on a scan: points or triangles. Clip a region of one first.");
+    throw Error(
+        say("Fit surface works on a scan: points or triangles. Clip a region of one first."));
   std::vector<Vec3> normals = normals_of_scan(before);
   const std::size_t turned = with_triangles_alike(before, normals);
   ScanFitPlan plan{.frame = frame_of(*this, points, normals, followed(follow, inputs)),
@@ -170,33 +172,32 @@ Outcome FitSurfaceOperation::apply(const Shape& before, const Inputs& inputs,
   const double away = share_away(normals, flip ? -plan.frame.z : plan.frame.z);
   if (away * 100.0 > kMostAway)
     throw Error(
-        "Most of the scan looks away from the direction off the surface, so that it would be "
-        "fitted from its back. Choose the opposite "
-        "direction, or another one.");
+        say("Most of the scan looks away from the direction off the surface, so that it would be "
+            "fitted from its back. Choose the opposite "
+            "direction, or another one."));
   const ScanFit fit = by == FitBy::Counts ? fit_scan(points, plan, progress)
                                           : fit_scan_within(points, plan, tolerance, 60, progress);
   std::vector<std::string> notes;
   said(fit, notes);
   if (turned > 0)
-    notes.push_back(fmt::format(
+    notes.push_back(say(
         "{} triangles of the scan looked to the other side than their neighbours; they were taken "
         "as those.",
         turned));
   if (by == FitBy::Tolerance)
-    notes.push_back(fmt::format("{} × {} control points.", fit.surface.points.rows(),
-                                fit.surface.points.columns()));
-  if (fit.strays > 0)
     notes.push_back(
-        fmt::format("{} stray {} left out.", fit.strays, fit.strays == 1 ? "point" : "points"));
+        say("{} × {} control points.", fit.surface.points.rows(), fit.surface.points.columns()));
+  if (fit.strays > 0)
+    notes.push_back(say("{} stray {} left out.", fit.strays, fit.strays == 1 ? "point" : "points"));
   if (fit.seen < 0.95)
-    notes.push_back(fmt::format(
-        "{:.0f} % of the surface has no scan beneath it; there it bends as little as it can.",
-        100.0 * (1.0 - fit.seen)));
+    notes.push_back(
+        say("{:.0f} % of the surface has no scan beneath it; there it bends as little as it can.",
+            100.0 * (1.0 - fit.seen)));
   if (away > 0.02)
     notes.push_back(
-        fmt::format("{:.0f} % of the scan looks the other way and may be folded over. Clip it off, "
-                    "or turn the direction.",
-                    100.0 * away));
+        say("{:.0f} % of the scan looks the other way and may be folded over. Clip it off, "
+            "or turn the direction.",
+            100.0 * away));
   return {body_of({fit.surface}, inputs.step), std::move(notes)};
 }
 
@@ -213,15 +214,15 @@ std::string PointAddresses::to_json() const {
 void PointAddresses::from_json(const std::string& text) {
   try {
     auto read = nlohmann::json::parse(text).get<std::vector<std::array<int, 2>>>();
-    if (read.size() > kMost) throw Error("More points are held than can be used.");
+    if (read.size() > kMost) throw Error(say("More points are held than can be used."));
     points = std::move(read);
   } catch (const nlohmann::json::exception&) {
-    throw Error("The held points cannot be read from this text.");
+    throw Error(say("The held points cannot be read from this text."));
   }
 }
 
 void PointAddresses::set(std::string_view address, std::string_view text) {
-  if (!address.empty()) throw Error("Held points are set all at once, as held=2,3 4,5.");
+  if (!address.empty()) throw Error(say("Held points are set all at once, as held=2,3 4,5."));
   std::vector<std::array<int, 2>> read;
   while (!text.empty()) {
     const auto end = std::min(text.find(' '), text.size());
@@ -230,13 +231,13 @@ void PointAddresses::set(std::string_view address, std::string_view text) {
       if (ij.empty() || ij.size() > 2 || std::any_of(ij.begin(), ij.end(), [](double x) {
             return !(x >= 0.0 && x < 4096.0) || x != std::floor(x);
           }))
-        throw Error(fmt::format("'{}' is not a control point; write its two numbers, as 2,3.",
-                                text.substr(0, end)));
+        throw Error(say("'{}' is not a control point; write its two numbers, as 2,3.",
+                        text.substr(0, end)));
       read.push_back({static_cast<int>(ij[0]), ij.size() > 1 ? static_cast<int>(ij[1]) : 0});
     }
     text.remove_prefix(std::min(end + 1, text.size()));
   }
-  if (read.size() > kMost) throw Error("More points are held than can be used.");
+  if (read.size() > kMost) throw Error(say("More points are held than can be used."));
   points = std::move(read);
 }
 
@@ -252,8 +253,8 @@ std::vector<char> PointAddresses::signs(int rows, int columns) const {
   std::vector<char> held(static_cast<std::size_t>(rows) * static_cast<std::size_t>(columns), 0);
   for (const auto& [i, j] : points) {
     if (i < 0 || j < 0 || i >= rows || j >= columns)
-      throw Error(fmt::format("There is no control point {},{} to be held; the grid is {} × {}.", i,
-                              j, rows, columns));
+      throw Error(say("There is no control point {},{} to be held; the grid is {} × {}.", i, j,
+                      rows, columns));
     held[static_cast<std::size_t>(i * columns + j)] = 1;
   }
   return held;
@@ -284,8 +285,7 @@ void FitAgainOperation::describe(ParameterVisitor& v) {
 }
 
 std::string FitAgainOperation::summary() const {
-  return held.points.empty() ? std::string("all points")
-                             : fmt::format("{} held", held.points.size());
+  return held.points.empty() ? std::string("all points") : say("{} held", held.points.size());
 }
 
 namespace {
@@ -293,8 +293,8 @@ namespace {
 const Surface& whole_surface(const Shape& before, std::string_view label) {
   const Body& body = faces_of(before, label);
   if (body.faces.size() != 1)
-    throw Error(fmt::format("{} works on one surface at a time; this part has {}.", label,
-                            body.faces.size()));
+    throw Error(
+        say("{} works on one surface at a time; this part has {}.", label, body.faces.size()));
   refuse_trimmed(body.faces.front(), label);
   return *body.faces.front().surface;
 }
@@ -306,10 +306,10 @@ Outcome FitAgainOperation::apply(const Shape& before, const Inputs& inputs,
   const Surface& s = whole_surface(before, label());
   const auto found = inputs.parts.find(scan);
   if (found == inputs.parts.end() || !found->second)
-    throw Error("Fit again has no scan yet. Choose one in its settings.");
+    throw Error(say("Fit again has no scan yet. Choose one in its settings."));
   const std::vector<Vec3> points = scan_points(*found->second);
   if (points.empty())
-    throw Error("Fit again needs a scan: points or triangles. Choose a part that is one.");
+    throw Error(say("Fit again needs a scan: points or triangles. Choose a part that is one."));
   std::vector<char> signs = held.signs(s.points.rows(), s.points.columns());
   for (int i = 0; i < s.points.rows(); ++i)
     for (int j = 0; j < s.points.columns(); ++j) {
@@ -321,7 +321,7 @@ Outcome FitAgainOperation::apply(const Shape& before, const Inputs& inputs,
   std::vector<std::string> notes;
   said(fit, notes);
   if (fit.strays > 0)
-    notes.push_back(fmt::format("{} points lie beyond the reach and do not count.", fit.strays));
+    notes.push_back(say("{} points lie beyond the reach and do not count.", fit.strays));
   return {with_surfaces(std::get<Body>(before), {fit.surface}, NewParameters::Scaled),
           std::move(notes)};
 }
@@ -370,7 +370,7 @@ void FairOperation::describe(ParameterVisitor& v) {
 }
 
 std::string FairOperation::summary() const {
-  return fmt::format("within {:g} mm, waves under {:g} mm", tolerance, shorter_than);
+  return say("within {:g} mm, waves under {:g} mm", tolerance, shorter_than);
 }
 
 namespace {
@@ -388,20 +388,19 @@ Nets kept_symmetric(const Nets& before, Nets after, std::vector<std::string>& no
       const Vec3 mean = (now.point(p) + mirrored(now.point(map->partner(p)), plane)) * 0.5;
       after.nets[static_cast<std::size_t>(p.net)].set_point(p.i, p.j, p.k, mean);
     });
-    notes.push_back(fmt::format(
-        "Kept symmetric about {}.",
-        plane == SymmetryPlane::YZ ? "y–z" : (plane == SymmetryPlane::XZ ? "x–z" : "x–y")));
+    notes.push_back(
+        say("Kept symmetric about {}.",
+            plane == SymmetryPlane::YZ ? "y–z" : (plane == SymmetryPlane::XZ ? "x–z" : "x–y")));
   }
   return after;
 }
 
 std::string words_of(const FairReport& r, double tolerance) {
-  std::string words = fmt::format(
+  std::string words = say(
       "Combs turn over {} → {} times; energy of the waves {:.2g} → {:.2g}; moved by at most {:.3f} "
       "mm, {:.3f} mm on average.",
       r.turns_before, r.turns_after, r.energy_before, r.energy_after, r.greatest, r.mean);
-  if (r.at_limit)
-    words += fmt::format(" The tolerance of {:g} mm keeps more from going.", tolerance);
+  if (r.at_limit) words += say(" The tolerance of {:g} mm keeps more from going.", tolerance);
   return words;
 }
 
@@ -424,7 +423,7 @@ Outcome FairOperation::apply(const Shape& before, const Inputs&, Progress& progr
       plan.held = n == 0 ? held.signs(c->point_count(), 1) : std::vector<char>();
       nets.nets[n] = Net(faired(*c, plan, progress, &r));
     } else {
-      throw Error("Fair works on surfaces and curves. Choose a part made of those.");
+      throw Error(say("Fair works on surfaces and curves. Choose a part made of those."));
     }
     notes.push_back(words_of(r, tolerance));
   }

@@ -7,6 +7,7 @@
 #include <limits>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/operations/common.h"
 #include "core/operations/height_rule.h"
 #include "core/operations/tile_mesh.h"
@@ -170,8 +171,8 @@ void FlowPatternOperation::describe_result(ParameterVisitor& v) {
 }
 
 std::string FlowPatternOperation::summary() const {
-  if (sizing == FlowSizing::Size) return fmt::format("tiles of {:g} × {:g} mm", tile_u, tile_v);
-  return fmt::format("{} × {} tiles", count_u, count_v);
+  if (sizing == FlowSizing::Size) return say("tiles of {:g} × {:g} mm", tile_u, tile_v);
+  return say("{} × {} tiles", count_u, count_v);
 }
 
 OperationPtr FlowPatternOperation::with_frame(const PatternFrame& f) const {
@@ -190,13 +191,13 @@ namespace {
 
 void check_parts(const FlowPatternOperation& op, const Inputs& inputs) {
   if (op.tile.empty())
-    throw Error("Flow pattern has no tile yet. Choose a tile part in its settings.");
+    throw Error(say("Flow pattern has no tile yet. Choose a tile part in its settings."));
   if (op.target.empty())
-    throw Error("Flow pattern has no target yet. Choose a target part in its settings.");
+    throw Error(say("Flow pattern has no target yet. Choose a target part in its settings."));
   if (op.tile == op.target)
-    throw Error("The tile cannot be its own target. Choose another part as the target.");
+    throw Error(say("The tile cannot be its own target. Choose another part as the target."));
   if (is_empty(*inputs.parts.at(op.tile)))
-    throw Error("The tile is empty. Mend or switch on its steps first.");
+    throw Error(say("The tile is empty. Mend or switch on its steps first."));
 }
 
 // All faces that make a rectangle, else the first one.
@@ -205,8 +206,7 @@ Chart chosen_chart(const Body& body, const NumbersData& numbers, double toleranc
   std::vector<std::size_t> faces;
   for (const double n : numbers.values) {
     if (n < 1.0 || n > static_cast<double>(body.faces.size()) || n != std::floor(n))
-      throw Error(
-          fmt::format("The target has faces 1 to {}; {:g} is none of them.", body.faces.size(), n));
+      throw Error(say("The target has faces 1 to {}; {:g} is none of them.", body.faces.size(), n));
     faces.push_back(static_cast<std::size_t>(n) - 1);
   }
   if (!faces.empty()) return chart_of(body, faces, tolerance);
@@ -215,10 +215,10 @@ Chart chosen_chart(const Body& body, const NumbersData& numbers, double toleranc
   try {
     return chart_of(body, faces, tolerance);
   } catch (const Error&) {
-    notes.emplace_back(
+    notes.emplace_back(say(
         "The target has several faces that make no rectangle; the first one carries the pattern. "
         "Name others "
-        "in the settings.");
+        "in the settings."));
     return chart_of(body.faces.front());
   }
 }
@@ -277,9 +277,9 @@ std::shared_ptr<PatternFacts> facts_of(const FlowPatternOperation& op, const Cha
   facts->tile_u = length_along(chart, Direction::U, o.region) / o.count_u;
   facts->tile_v = length_along(chart, Direction::V, o.region) / o.count_v;
   if (!(facts->tile_u > 1e-6 && facts->tile_v > 1e-6))
-    throw Error(
+    throw Error(say(
         "The target has hardly any length in one direction. Choose a surface, or a wider band, as "
-        "target.");
+        "target."));
   facts->on = op.target;
   if (!o.cut) facts->made = o.made;  // cut tiles cover the face up to its border
   if (chart.single()) {
@@ -298,18 +298,17 @@ PatternBase with_lengths(PatternBase base, double x, double y) {
 }
 
 void say_size(const FlowOptions& o, const PatternFacts& f, std::vector<std::string>& notes) {
-  notes.push_back(fmt::format("{} × {} tiles of about {:.2f} × {:.2f} mm.", o.count_u, o.count_v,
-                              f.tile_u, f.tile_v));
+  notes.push_back(
+      say("{} × {} tiles of about {:.2f} × {:.2f} mm.", o.count_u, o.count_v, f.tile_u, f.tile_v));
   const auto left_out = std::count(o.made.begin(), o.made.end(), false);
   if (o.cut)
-    notes.push_back(fmt::format("Tiles are cut along the border of the face; {} of {} are whole.",
-                                static_cast<long>(o.made.size()) - left_out, o.made.size()));
+    notes.push_back(say("Tiles are cut along the border of the face; {} of {} are whole.",
+                        static_cast<long>(o.made.size()) - left_out, o.made.size()));
   else if (left_out > 0)
-    notes.push_back(
-        fmt::format("{} of {} tiles would reach over the border of the face and are left out.",
-                    left_out, o.made.size()));
-  notes.push_back(fmt::format("Stretched by {:.0f} % on average, {:.0f} % at the worst place.",
-                              f.stretch.mean, f.stretch.worst));
+    notes.push_back(say("{} of {} tiles would reach over the border of the face and are left out.",
+                        left_out, o.made.size()));
+  notes.push_back(say("Stretched by {:.0f} % on average, {:.0f} % at the worst place.",
+                      f.stretch.mean, f.stretch.worst));
 }
 
 void say_harm(const Chart& chart, const FlowOptions& o, double low, double high,
@@ -317,18 +316,17 @@ void say_harm(const Chart& chart, const FlowOptions& o, double low, double high,
   const auto harm = harm_of(chart, o, low, high);
   if (!harm) return;
   notes.push_back(
-      fmt::format("The pattern folds near ({:.1f}, {:.1f}, {:.1f}): it is {:.2f} mm high where the "
-                  "target's least radius is "
-                  "{:.2f} mm. Lower it, or leave that region out.",
-                  harm->at.x, harm->at.y, harm->at.z, harm->height, harm->radius));
+      say("The pattern folds near ({:.1f}, {:.1f}, {:.1f}): it is {:.2f} mm high where the "
+          "target's least radius is "
+          "{:.2f} mm. Lower it, or leave that region out.",
+          harm->at.x, harm->at.y, harm->at.z, harm->height, harm->radius));
 }
 
 void say_joints(const FlowJoints& j, std::vector<std::string>& notes) {
   if (j.places == 0) return;
-  notes.push_back(j.angle <= 0.1
-                      ? fmt::format("Tiles go over into each other within {:.3f}°.", j.angle)
-                      : fmt::format("Tiles meet with a crease of up to {:.1f}° (mean {:.1f}°).",
-                                    j.angle, j.mean));
+  notes.push_back(j.angle <= 0.1 ? say("Tiles go over into each other within {:.3f}°.", j.angle)
+                                 : say("Tiles meet with a crease of up to {:.1f}° (mean {:.1f}°).",
+                                       j.angle, j.mean));
 }
 
 }  // namespace
@@ -360,9 +358,9 @@ Outcome FlowPatternOperation::apply(const Shape&, const Inputs& inputs, Progress
         return std::shared_ptr<const BasedTile>(held, &held->first);
       });
   if (based->beyond > 10.0 * inputs.tolerance)
-    outcome.notes.push_back(fmt::format(
-        "The tile reaches {:.2f} mm beyond its base; what is outside is bent onto the border.",
-        based->beyond));
+    outcome.notes.push_back(
+        say("The tile reaches {:.2f} mm beyond its base; what is outside is bent onto the border.",
+            based->beyond));
   const auto facts = facts_of(*this, chart, o, based->length_x, based->length_y);
   say_size(o, *facts, outcome.notes);
   const HeightRule heights = height_rule(*this, inputs, chart, o);
@@ -387,13 +385,13 @@ Outcome FlowPatternOperation::apply(const Shape&, const Inputs& inputs, Progress
   }
   if (base_shape)
     throw Error(
-        "Surfaces can only be made from a tile on a flat base. Leave the base empty, or take a "
-        "mesh.");
+        say("Surfaces can only be made from a tile on a flat base. Leave the base empty, or take a "
+            "mesh."));
   FlowedBody made = flow_surfaces(faces_of(tile_shape, "Flow pattern to surfaces"), flat, chart, o,
                                   heights, inputs.tolerance, inputs.step, progress);
-  outcome.notes.push_back(fmt::format(
-      "{} surfaces within {:.4f} mm of the exact pattern; {}.", made.body.faces.size(),
-      made.deviation, made.open == 0 ? "closed" : fmt::format("{} open borders", made.open)));
+  outcome.notes.push_back(say("{} surfaces within {:.4f} mm of the exact pattern; {}.",
+                              made.body.faces.size(), made.deviation,
+                              made.open == 0 ? "closed" : say("{} open borders", made.open)));
   outcome.shape = std::move(made.body);
   return outcome;
 }

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/union_find.h"
 #include "core/body/topology.h"
 #include "core/operations/form_picks.h"
@@ -104,14 +105,14 @@ void ExtrudeFacesOperation::describe(ParameterVisitor& v) {
   v.count({"rows", "Rows", "Into how many rows the walls are divided."}, rows, {1, 50});
 }
 std::string ExtrudeFacesOperation::summary() const {
-  return fmt::format("{} by {:g} mm", counted(faces.size(), "face"), distance);
+  return say("{} by {:g} mm", counted(faces.size(), "face"), distance);
 }
 Outcome ExtrudeFacesOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   std::vector<std::string> notes;
   Form form = form_of(before, label());
   const std::vector<std::uint32_t> picked = picked_faces(form, faces, notes);
   if (distance == 0.0 && scale == 1.0)
-    throw Error("Nothing would move: choose a distance or a scale other than 1.");
+    throw Error(say("Nothing would move: choose a distance or a scale other than 1."));
   static constexpr std::array<Vec3, 4> kWays{{{}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}}};
   for (const auto& group : groups_of(form, picked)) {
     Vec3 direction = kWays[static_cast<std::size_t>(way)];
@@ -134,12 +135,13 @@ void PullEdgesOperation::describe(ParameterVisitor& v) {
   describe_place(v, by, "By", "by");
 }
 std::string PullEdgesOperation::summary() const {
-  return fmt::format("{} by {:g} mm", counted(edges.size(), "edge"), length(by));
+  return say("{} by {:g} mm", counted(edges.size(), "edge"), length(by));
 }
 Outcome PullEdgesOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   std::vector<std::string> notes;
   const Form& form = form_of(before, label());
-  if (!(length(by) > 0.0)) throw Error("Nothing would move: choose how far the edges are pulled.");
+  if (!(length(by) > 0.0))
+    throw Error(say("Nothing would move: choose how far the edges are pulled."));
   return outcome(pulled_out(form, picked_edges(form, edges, notes), by, in.step), std::move(notes));
 }
 
@@ -164,8 +166,8 @@ void InsertLoopOperation::describe(ParameterVisitor& v) {
   v.toggle({"both_sides", "Both sides", "A second loop as far from the other end."}, both_sides);
 }
 std::string InsertLoopOperation::summary() const {
-  return fmt::format("{} at {:g}{}", counted(edges.size(), "loop"), place,
-                     both_sides ? ", both sides" : "");
+  return say("{} at {:g}{}", counted(edges.size(), "loop"), place,
+             both_sides ? ", both sides" : "");
 }
 Outcome InsertLoopOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   std::vector<std::string> notes;
@@ -203,7 +205,7 @@ void SlideLoopOperation::describe(ParameterVisitor& v) {
            whole_loop);
 }
 std::string SlideLoopOperation::summary() const {
-  return fmt::format("by {:g}", share);
+  return say("by {:g}", share);
 }
 Outcome SlideLoopOperation::apply(const Shape& before, const Inputs&, Progress&) const {
   std::vector<std::string> notes;
@@ -242,15 +244,14 @@ void SubdivideOperation::describe(ParameterVisitor& v) {
   if (!all) describe_faces(v, faces);
 }
 std::string SubdivideOperation::summary() const {
-  return all ? "all faces" : counted(faces.size(), "face");
+  return all ? say("all faces") : counted(faces.size(), "face");
 }
 Outcome SubdivideOperation::apply(const Shape& before, const Inputs& in, Progress& progress) const {
   std::vector<std::string> notes;
   const Form& form = form_of(before, label());
   Form made = all ? subdivided(form, progress)
                   : subdivided_faces(form, picked_faces(form, faces, notes), in.step);
-  notes.push_back(
-      fmt::format("{} became {}.", counted(form.faces.size(), "face"), made.faces.size()));
+  notes.push_back(say("{} became {}.", counted(form.faces.size(), "face"), made.faces.size()));
   return outcome(std::move(made), std::move(notes));
 }
 
@@ -313,7 +314,7 @@ void BridgeOperation::describe(ParameterVisitor& v) {
 }
 std::string BridgeOperation::summary() const {
   return fmt::format("{}{}", counted(static_cast<std::size_t>(segments), "row"),
-                     twist != 0 ? fmt::format(", turned by {}", twist) : "");
+                     twist != 0 ? say(", turned by {}", twist) : "");
 }
 Outcome BridgeOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   std::vector<std::string> notes;
@@ -327,11 +328,12 @@ Outcome BridgeOperation::apply(const Shape& before, const Inputs& in, Progress&)
   };
   if (!faces.empty())
     return marked(bridged_faces(form, picked_faces(form, faces, notes), options, in.step, &marks));
-  if (edges.empty()) throw Error("Pick two groups of faces, or one edge of each of two borders.");
+  if (edges.empty())
+    throw Error(say("Pick two groups of faces, or one edge of each of two borders."));
   const std::vector<FormEdge> picked = picked_edges(form, edges, notes);
   if (picked.size() != 2)
-    throw Error(fmt::format("{} edges are picked; a bridge needs one edge of each of two borders.",
-                            picked.size()));
+    throw Error(
+        say("{} edges are picked; a bridge needs one edge of each of two borders.", picked.size()));
   return marked(bridged(form, picked[0], picked[1], options, in.step, &marks));
 }
 
@@ -342,7 +344,7 @@ void StitchOperation::describe(ParameterVisitor& v) {
   describe_edges(v, edges);
 }
 std::string StitchOperation::summary() const {
-  return "two runs of edges";
+  return say("two runs of edges");
 }
 Outcome StitchOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   std::vector<std::string> notes;
@@ -364,7 +366,7 @@ std::string MeltOperation::summary() const {
 Outcome MeltOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   std::vector<std::string> notes;
   Form form = form_of(before, label());
-  if (edges.empty() && points.empty()) throw Error("Pick the edges or points to melt first.");
+  if (edges.empty() && points.empty()) throw Error(say("Pick the edges or points to melt first."));
   if (!edges.empty()) form = melted_edges(form, picked_edges(form, edges, notes), in.step);
   if (!points.empty()) form = melted_points(form, picked_points(form, points, notes), in.step);
   return outcome(std::move(form), std::move(notes));
@@ -394,7 +396,7 @@ void FillHoleOperation::describe(ParameterVisitor& v) {
   if (!all) describe_edges(v, edges);
 }
 std::string FillHoleOperation::summary() const {
-  return all ? "all holes" : counted(edges.size(), "hole");
+  return all ? say("all holes") : counted(edges.size(), "hole");
 }
 Outcome FillHoleOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   std::vector<std::string> notes;
@@ -418,8 +420,8 @@ Outcome FillHoleOperation::apply(const Shape& before, const Inputs& in, Progress
     form = filled(form, *e, in.step);
     ++holes;
   }
-  if (holes == 0) throw Error("The form has no hole; it is closed already.");
-  notes.push_back(fmt::format("{} closed.", counted(holes, "hole")));
+  if (holes == 0) throw Error(say("The form has no hole; it is closed already."));
+  notes.push_back(say("{} closed.", counted(holes, "hole")));
   return outcome(std::move(form), std::move(notes));
 }
 
@@ -430,7 +432,7 @@ void AddFaceOperation::describe(ParameterVisitor& v) {
   describe_points(v, points);
 }
 std::string AddFaceOperation::summary() const {
-  return fmt::format("between {}", counted(points.size(), "point"));
+  return say("between {}", counted(points.size(), "point"));
 }
 Outcome AddFaceOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   std::vector<std::string> notes;
@@ -448,7 +450,7 @@ void ThickenFormOperation::describe(ParameterVisitor& v) {
            {0.0, kSharp, "", 1.0, 2});
 }
 std::string ThickenFormOperation::summary() const {
-  return fmt::format("{:g} mm {}", thickness, inward ? "inward" : "outward");
+  return inward ? say("{:g} mm inward", thickness) : say("{:g} mm outward", thickness);
 }
 Outcome ThickenFormOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   return outcome(
@@ -461,33 +463,31 @@ void FormToSurfacesOperation::describe(ParameterVisitor& v) {
       within, {0.0, 10.0, "mm", 0.01, 4});
 }
 std::string FormToSurfacesOperation::summary() const {
-  return "joined body";
+  return say("joined body");
 }
 Outcome FormToSurfacesOperation::apply(const Shape& before, const Inputs& in,
                                        Progress& progress) const {
   ConvertedForm made =
       converted(form_of(before, label()), within > 0.0 ? within : in.tolerance, in.step, progress);
   std::vector<std::string> notes;
-  notes.push_back(fmt::format("{} exact and {} at special points, {}.",
-                              counted(made.exact, "surface"), made.fitted,
-                              bounds_volume(made.body, 1e-3) ? "a closed body" : "open"));
+  notes.push_back(say("{} exact and {} at special points, {}.", counted(made.exact, "surface"),
+                      made.fitted, bounds_volume(made.body, 1e-3) ? "a closed body" : "open"));
   if (made.fitted > 0)
-    notes.push_back(
-        fmt::format("Within {:.2g} mm of the smooth form; joints bend by {:.2g}° at most.",
-                    made.deviation, made.angle));
+    notes.push_back(say("Within {:.2g} mm of the smooth form; joints bend by {:.2g}° at most.",
+                        made.deviation, made.angle));
   const auto crossed = crossings(form_of(before, label()), 60'000, progress);
   if (!crossed.empty())
     notes.push_back(
-        fmt::format("The form runs through itself in {}, the longest near {:.1f}, {:.1f}, {:.1f}; "
-                    "so does the body. Mend it below "
-                    "(Check, Next crossing).",
-                    counted(crossed.size(), "place"), crossed.front().at.x, crossed.front().at.y,
-                    crossed.front().at.z));
+        say("The form runs through itself in {}, the longest near {:.1f}, {:.1f}, {:.1f}; "
+            "so does the body. Mend it below "
+            "(Check, Next crossing).",
+            counted(crossed.size(), "place"), crossed.front().at.x, crossed.front().at.y,
+            crossed.front().at.z));
   if (made.angle > 0.1)
     notes.push_back(
-        fmt::format("The worst joint lies near {:.1f}, {:.1f}, {:.1f}. Fewer faces around one "
-                    "point there make it smoother.",
-                    made.angle_at.x, made.angle_at.y, made.angle_at.z));
+        say("The worst joint lies near {:.1f}, {:.1f}, {:.1f}. Fewer faces around one "
+            "point there make it smoother.",
+            made.angle_at.x, made.angle_at.y, made.angle_at.z));
   return {std::move(made.body), std::move(notes)};
 }
 
@@ -497,7 +497,7 @@ void PullInCrossingsOperation::describe(ParameterVisitor& v) {
   v.count({"passes", "Times", "How often at most."}, passes, {1, 200});
 }
 std::string PullInCrossingsOperation::summary() const {
-  return fmt::format("at most {} times", passes);
+  return say("at most {} times", passes);
 }
 Outcome PullInCrossingsOperation::apply(const Shape& before, const Inputs&,
                                         Progress& progress) const {
@@ -506,12 +506,11 @@ Outcome PullInCrossingsOperation::apply(const Shape& before, const Inputs&,
   const std::size_t were = crossings(form, kTriangles, progress).size();
   Form made = crossings_pulled_in(form, share, passes, progress);
   const std::size_t left = crossings(made, kTriangles, progress).size();
-  std::string said =
-      were == 0 ? std::string("Nothing crosses; the form stays as it is.")
-      : left == 0
-          ? fmt::format("{} gone.", counted(were, "crossing"))
-          : fmt::format("{} of {} left. Move the faces apart by hand there, or melt a loop.", left,
-                        counted(were, "crossing"));
+  std::string said = were == 0 ? say("Nothing crosses; the form stays as it is.")
+                     : left == 0
+                         ? say("{} gone.", counted(were, "crossing"))
+                         : say("{} of {} left. Move the faces apart by hand there, or melt a loop.",
+                               left, counted(were, "crossing"));
   return outcome(std::move(made), {std::move(said)});
 }
 
@@ -534,15 +533,15 @@ void TakeInFormOperation::describe(ParameterVisitor& v) {
   v.part({"part", "Form", "The other form; it stays a part of its own and is followed."}, part);
 }
 std::string TakeInFormOperation::summary() const {
-  return "another form";
+  return say("another form");
 }
 Outcome TakeInFormOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   Form form = form_of(before, label());
   const auto found = in.parts.find(part);
-  if (found == in.parts.end()) throw Error("Choose the form that is to be taken in.");
+  if (found == in.parts.end()) throw Error(say("Choose the form that is to be taken in."));
   const auto* other = std::get_if<Form>(found->second.get());
   if (other == nullptr)
-    throw Error("The part to be taken in is no subdivision form. Choose a form.");
+    throw Error(say("The part to be taken in is no subdivision form. Choose a form."));
   Form named = unlinked(*other);  // with names of its own: both may come from one part
   for (Tag& tag : named.point_tags) tag = make_tag(in.step, tag, 1);
   for (FormFace& f : named.faces) f.tag = make_tag(in.step, f.tag, 1);
@@ -595,7 +594,7 @@ void MirrorFormOperation::describe(ParameterVisitor& v) {
 }
 std::string MirrorFormOperation::summary() const {
   static constexpr const char* names[] = {"x–y", "x–z", "y–z"};
-  return fmt::format("in {}{}", names[static_cast<std::size_t>(plane)], join ? ", joined" : "");
+  return say("in {}{}", names[static_cast<std::size_t>(plane)], join ? ", joined" : "");
 }
 Outcome MirrorFormOperation::apply(const Shape& before, const Inputs& in, Progress&) const {
   static constexpr Vec3 normals[] = {{0, 0, 1}, {0, 1, 0}, {1, 0, 0}};
@@ -605,8 +604,9 @@ Outcome MirrorFormOperation::apply(const Shape& before, const Inputs& in, Progre
   std::vector<std::string> notes;
   const std::size_t joined = 2 * form.points.size() - made.points.size();
   if (join)
-    notes.push_back(joined > 0 ? fmt::format("{} joined on the mirror.", counted(joined, "point"))
-                               : "No border point lies on the mirror; both halves stay apart.");
+    notes.push_back(joined > 0
+                        ? say("{} joined on the mirror.", counted(joined, "point"))
+                        : say("No border point lies on the mirror; both halves stay apart."));
   return outcome(std::move(made), std::move(notes));
 }
 

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/subdivision/edit_parts.h"
 
 namespace evenclay {
@@ -15,11 +16,11 @@ namespace evenclay {
 const Form& form_of(const Shape& shape, std::string_view label) {
   const auto* form = std::get_if<Form>(&shape);
   if (form == nullptr)
-    throw Error(fmt::format(
-        "{} works on subdivision forms. Choose a form, or add Form from a part.", label));
+    throw Error(
+        say("{} works on subdivision forms. Choose a form, or add Form from a part.", label));
   if (form->faces.empty())
-    throw Error(fmt::format(
-        "{} has no form to work on. Mend or switch on the steps below it first.", label));
+    throw Error(
+        say("{} has no form to work on. Mend or switch on the steps below it first.", label));
   return *form;
 }
 
@@ -54,13 +55,12 @@ std::vector<std::size_t> found(const std::vector<Pick>& picks, PickKind kind, st
       result.push_back(at);
   }
   if (gone > 0)
-    notes.push_back(fmt::format("{} of what was picked {} no longer on the form and left out.",
-                                gone, gone == 1 ? "is" : "are"));
+    notes.push_back(say("{} of what was picked {} no longer on the form and left out.", gone,
+                        gone == 1 ? "is" : "are"));
   if (result.empty())
     throw Error(
-        gone > 0 ? fmt::format("None of the picked {}s is on the form any more. Pick again.",
-                               name_of(kind))
-                 : fmt::format("No {} is picked. Pick at least one in the view.", name_of(kind)));
+        gone > 0 ? say("None of the picked {}s is on the form any more. Pick again.", name_of(kind))
+                 : say("No {} is picked. Pick at least one in the view.", name_of(kind)));
   return result;
 }
 
@@ -150,10 +150,6 @@ std::vector<Pick> picks_in(const Operation& operation) {
   } read;
   operation.clone()->describe(read);
   return read.all;
-}
-
-std::string counted(std::size_t n, std::string_view one) {
-  return fmt::format("{} {}{}", n, one, n == 1 ? "" : "s");
 }
 
 }  // namespace evenclay

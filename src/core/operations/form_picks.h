@@ -36,7 +36,4 @@ OperationPtr with_picks(const Operation& operation, const std::vector<Pick>& pic
 /// What it works on now, of all its parameters that take picks.
 std::vector<Pick> picks_in(const Operation& operation);
 
-/// "3 faces", "1 edge"
-std::string counted(std::size_t n, std::string_view one);
-
 }  // namespace evenclay

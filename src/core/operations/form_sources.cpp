@@ -8,6 +8,7 @@
 #include <numeric>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/check/measures.h"
 #include "core/operations/curves.h"
 #include "core/operations/form_picks.h"
@@ -39,8 +40,8 @@ void FormBoxOperation::describe(ParameterVisitor& v) {
   describe_place(v, centre, "Centre", "centre");
 }
 std::string FormBoxOperation::summary() const {
-  return fmt::format("{:g} × {:g} × {:g} mm, {} × {} × {} faces", size.x, size.y, size.z, faces_x,
-                     faces_y, faces_z);
+  return say("{:g} × {:g} × {:g} mm, {} × {} × {} faces", size.x, size.y, size.z, faces_x, faces_y,
+             faces_z);
 }
 Outcome FormBoxOperation::apply(const Shape&, const Inputs& in, Progress&) const {
   return outcome(make_box_form({centre}, size, faces_x, faces_y, faces_z, in.step));
@@ -55,7 +56,7 @@ void FormPlaneOperation::describe(ParameterVisitor& v) {
   describe_place(v, centre, "Centre", "centre");
 }
 std::string FormPlaneOperation::summary() const {
-  return fmt::format("{:g} × {:g} mm, {} × {} faces", length_x, length_y, faces_x, faces_y);
+  return say("{:g} × {:g} mm, {} × {} faces", length_x, length_y, faces_x, faces_y);
 }
 Outcome FormPlaneOperation::apply(const Shape&, const Inputs& in, Progress&) const {
   return outcome(
@@ -71,7 +72,7 @@ void FormCylinderOperation::describe(ParameterVisitor& v) {
   describe_place(v, centre, "Foot", "centre");
 }
 std::string FormCylinderOperation::summary() const {
-  return fmt::format("radius {:g}, height {:g} mm, {} × {} faces", radius, height, around, along);
+  return say("radius {:g}, height {:g} mm, {} × {} faces", radius, height, around, along);
 }
 Outcome FormCylinderOperation::apply(const Shape&, const Inputs& in, Progress&) const {
   return outcome(make_cylinder_form({centre}, radius, height, around, along, caps, in.step));
@@ -84,7 +85,7 @@ void FormBallOperation::describe(ParameterVisitor& v) {
   describe_place(v, centre, "Centre", "centre");
 }
 std::string FormBallOperation::summary() const {
-  return fmt::format("radius {:g} mm, 6 × {} × {} faces", radius, faces, faces);
+  return say("radius {:g} mm, 6 × {} × {} faces", radius, faces, faces);
 }
 Outcome FormBallOperation::apply(const Shape&, const Inputs& in, Progress&) const {
   return outcome(make_ball_form({centre}, radius, faces, in.step));
@@ -99,7 +100,7 @@ void FormTorusOperation::describe(ParameterVisitor& v) {
   describe_place(v, centre, "Centre", "centre");
 }
 std::string FormTorusOperation::summary() const {
-  return fmt::format("ring {:g}, tube {:g} mm, {} × {} faces", ring, tube, around, across);
+  return say("ring {:g}, tube {:g} mm, {} × {} faces", ring, tube, around, across);
 }
 Outcome FormTorusOperation::apply(const Shape&, const Inputs& in, Progress&) const {
   return outcome(make_torus_form(frame_in(plane, centre), ring, tube, around, across, in.step));
@@ -116,7 +117,7 @@ std::string FormFaceOperation::summary() const {
 }
 Outcome FormFaceOperation::apply(const Shape&, const Inputs& in, Progress&) const {
   if (corners.places.size() < 3)
-    throw Error("A face needs three corners at least. Click more in the view.");
+    throw Error(say("A face needs three corners at least. Click more in the view."));
   std::vector<std::uint32_t> face(corners.places.size());
   std::iota(face.begin(), face.end(), 0U);
   return outcome(make_form(corners.places, {face}, in.step));
@@ -138,7 +139,7 @@ void FormOfPartOperation::describe(ParameterVisitor& v) {
       flat, {0.0, 60.0, "°", 1.0, 2});
 }
 std::string FormOfPartOperation::summary() const {
-  return "the faces of another part";
+  return say("the faces of another part");
 }
 namespace {
 
@@ -150,22 +151,22 @@ std::string nearness(const Form& form, const Body& body, Progress& progress) {
     most = std::max(most, std::abs(d));
     mean += std::abs(d) / static_cast<double>(mesh.points.size());
   }
-  return fmt::format("The smooth form lies within {:.3g} mm of the surfaces, {:.2g} mm on average.",
-                     most, mean);
+  return say("The smooth form lies within {:.3g} mm of the surfaces, {:.2g} mm on average.", most,
+             mean);
 }
 
 }  // namespace
 
 Outcome FormOfPartOperation::apply(const Shape&, const Inputs& in, Progress& progress) const {
   const auto found = in.parts.find(part);
-  if (found == in.parts.end()) throw Error("Choose the part whose faces the form is to have.");
+  if (found == in.parts.end()) throw Error(say("Choose the part whose faces the form is to have."));
   const Shape& shape = *found->second;
-  if (is_empty(shape)) throw Error("That part has no shape yet. Mend its build steps first.");
+  if (is_empty(shape)) throw Error(say("That part has no shape yet. Mend its build steps first."));
   if (const auto* form = std::get_if<Form>(&shape)) return outcome(*form);
   if (const auto* mesh = std::get_if<TriangleMesh>(&shape)) {
     Form form = make_mesh_form(*mesh, flat, in.step);
-    const std::string said = fmt::format("{} triangles became {}.", mesh->triangles.size(),
-                                         counted(form.faces.size(), "face"));
+    const std::string said =
+        say("{} triangles became {}.", mesh->triangles.size(), counted(form.faces.size(), "face"));
     return {linked(std::move(form)), {said}};
   }
   const Body& body = faces_of(shape, label());
@@ -175,7 +176,7 @@ Outcome FormOfPartOperation::apply(const Shape&, const Inputs& in, Progress& pro
   made.notes.push_back(nearness(form, body, progress));
   if (is_trimmed(body))
     made.notes.emplace_back(
-        "Cut away pieces are there again: the form has the whole control nets.");
+        say("Cut away pieces are there again: the form has the whole control nets."));
   return made;
 }
 
@@ -198,8 +199,8 @@ void FormFromCurveOperation::describe(ParameterVisitor& v) {
   v.count({"around", "Faces around", "How many faces lie over the angle."}, around, {3, 200});
 }
 std::string FormFromCurveOperation::summary() const {
-  return way == Way::Extrude ? fmt::format("extruded, {} rows", rows)
-                             : fmt::format("revolved by {:g}°, {} faces", angle, around);
+  return way == Way::Extrude ? say("extruded, {} rows", rows)
+                             : say("revolved by {:g}°, {} faces", angle, around);
 }
 
 namespace {
@@ -223,7 +224,7 @@ Outcome FormFromCurveOperation::apply(const Shape&, const Inputs& in, Progress&)
   const auto found = in.parts.find(curve);
   const auto* set = found == in.parts.end() ? nullptr : std::get_if<CurveSet>(found->second.get());
   if (set == nullptr || set->curves.empty())
-    throw Error("Choose the curve whose points become the form.");
+    throw Error(say("Choose the curve whose points become the form."));
   std::vector<Surface> nets;
   for (const Curve& c : set->curves) {
     const int n = static_cast<int>(c.points.size());

@@ -6,6 +6,7 @@
 #include <array>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/shape_bytes.h"
 
 namespace evenclay {
@@ -32,7 +33,7 @@ void FrozenOperation::describe(ParameterVisitor& v) {
 }
 
 std::string FrozenOperation::summary() const {
-  if (shape.empty()) return "no shape";
+  if (shape.empty()) return say("no shape");
   const double kilobytes = static_cast<double>(shape.bytes->size()) / 1000.0;
   return kilobytes < 1000.0 ? fmt::format("{:.0f} kB", std::max(1.0, kilobytes))
                             : fmt::format("{:.1f} MB", kilobytes / 1000.0);
@@ -40,7 +41,7 @@ std::string FrozenOperation::summary() const {
 
 Outcome FrozenOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
   if (shape.empty())
-    throw Error("Frozen has no shape. Remove it; the steps beneath make it again.");
+    throw Error(say("Frozen has no shape. Remove it; the steps beneath make it again."));
   const auto read = [&] { return std::make_shared<const Shape>(shape_from_bytes(*shape.bytes)); };
   return {inputs.memo != nullptr ? *inputs.memo->keep<Shape>(shape.bytes, read) : *read()};
 }
@@ -56,17 +57,17 @@ bool is_only_step(const Document& document, StepId step) {
 
 Added with_frozen(const Document& document, StepId after, const StepResult& result) {
   const Part* part = part_of_step(document, after);
-  if (part == nullptr) throw Error("The build step is no longer there.");
+  if (part == nullptr) throw Error(say("The build step is no longer there."));
   const std::size_t place = place_of(*part, after);
   if (is_frozen(part->steps[place]))
-    throw Error(fmt::format("{} is frozen there already. Choose a later step.", part->name));
+    throw Error(say("{} is frozen there already. Choose a later step.", part->name));
   if (result.failed)
-    throw Error(fmt::format(
+    throw Error(say(
         "'{}' cannot be computed, so its shape cannot be kept. Mend it or switch it off first. {}",
         part->steps[place].name, result.message));
   if (!result.shape || is_empty(*result.shape))
-    throw Error(fmt::format("{} has no shape after '{}' that could be kept.", part->name,
-                            part->steps[place].name));
+    throw Error(
+        say("{} has no shape after '{}' that could be kept.", part->name, part->steps[place].name));
   auto operation = std::make_shared<FrozenOperation>();
   operation->shape = attachment_of(*part, *result.shape);
   return with_step(document, part->id, operation, after);
@@ -89,9 +90,9 @@ Document lean(const Document& document, const Evaluation& evaluation) {
     if (found == evaluation.parts.end() || is_empty(*found->second.shape)) continue;
     if (found->second.failed)
       throw Error(
-          fmt::format("{} has a step that cannot be computed. Mend it or switch it off, then save "
-                      "the lean file.",
-                      part.name));
+          say("{} has a step that cannot be computed. Mend it or switch it off, then save "
+              "the lean file.",
+              part.name));
     Part kept = part;
     auto operation = std::make_shared<FrozenOperation>();
     operation->shape = attachment_of(part, *found->second.shape);
@@ -99,7 +100,7 @@ Document lean(const Document& document, const Evaluation& evaluation) {
     kept.watch.against.after = 0;
     d.parts.push_back(std::move(kept));
   }
-  if (d.parts.empty()) throw Error("No part has a shape, so there is nothing to save.");
+  if (d.parts.empty()) throw Error(say("No part has a shape, so there is nothing to save."));
   for (Part& part : d.parts)
     if (find_part(d, part.watch.against.part) == nullptr || part.watch.against.part == part.id)
       part.watch = {};

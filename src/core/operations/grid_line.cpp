@@ -5,6 +5,7 @@
 #include <array>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/operations/common.h"
 
@@ -20,7 +21,8 @@ Surface with_line(const Surface& s, Direction d, double share) {
   const std::array<double, 1> place{at_share(knots_of(s, d), share)};
   const KnotVector& k = knots_of(s, d);
   if (!k.periodic && (place[0] <= k.first() || place[0] >= k.last()))
-    throw Error("A grid line goes inside the surface, not on its edge. Pick a place further in.");
+    throw Error(
+        say("A grid line goes inside the surface, not on its edge. Pick a place further in."));
   return insert_knots(s, d, place);
 }
 
@@ -40,13 +42,13 @@ void AddGridLineOperation::describe(ParameterVisitor& v) {
 std::string AddGridLineOperation::summary() const {
   switch (lines) {
     case NewLines::AcrossU:
-      return fmt::format("at u {:.3g}", on.u);
+      return say("at u {:.3g}", on.u);
     case NewLines::AcrossV:
-      return fmt::format("at v {:.3g}", on.v);
+      return say("at v {:.3g}", on.v);
     case NewLines::Both:
-      return fmt::format("at u {:.3g}, v {:.3g}", on.u, on.v);
+      return say("at u {:.3g}, v {:.3g}", on.u, on.v);
     default:
-      return "halfway between all";
+      return say("halfway between all");
   }
 }
 
@@ -62,8 +64,8 @@ Outcome AddGridLineOperation::apply(const Shape& before, const Inputs&, Progress
     s = insert_halfway(s, Direction::U);
   if (lines == NewLines::HalfwayV || lines == NewLines::HalfwayBoth)
     s = insert_halfway(s, Direction::V);
-  std::string note = fmt::format("{} × {} control points became {} × {}.", old_u, old_v,
-                                 s.points.rows(), s.points.columns());
+  std::string note = say("{} × {} control points became {} × {}.", old_u, old_v, s.points.rows(),
+                         s.points.columns());
   return {with_surface(body, at.face, std::move(s)), notes_of(at, std::move(note))};
 }
 
@@ -75,8 +77,7 @@ void RemoveGridLineOperation::describe(ParameterVisitor& v) {
 }
 
 std::string RemoveGridLineOperation::summary() const {
-  return line == OldLine::OfU ? fmt::format("near u {:.3g}", on.u)
-                              : fmt::format("near v {:.3g}", on.v);
+  return line == OldLine::OfU ? say("near u {:.3g}", on.u) : say("near v {:.3g}", on.v);
 }
 
 Outcome RemoveGridLineOperation::apply(const Shape& before, const Inputs&, Progress&) const {
@@ -85,8 +86,7 @@ Outcome RemoveGridLineOperation::apply(const Shape& before, const Inputs&, Progr
   Surface s = *body.faces[at.face].surface;
   const bool u = line == OldLine::OfU;
   s = remove_knot(s, u ? Direction::U : Direction::V, at_share(u ? s.u : s.v, u ? at.u : at.v));
-  std::string note =
-      fmt::format("{} × {} control points remain.", s.points.rows(), s.points.columns());
+  std::string note = say("{} × {} control points remain.", s.points.rows(), s.points.columns());
   return {with_surface(body, at.face, std::move(s)), notes_of(at, std::move(note))};
 }
 

@@ -7,6 +7,7 @@
 #include <cstring>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/topology.h"
 #include "core/nurbs/fitted.h"
 #include "core/operations/body_picks.h"
@@ -83,7 +84,7 @@ class Print {
     }
     for (const double w : c.weights) add(w);
   }
-  std::string text() const { return fmt::format("guides {:x}", sum_); }
+  std::string text() const { return say("guides {:x}", sum_); }
 
  private:
   std::uint64_t sum_ = 1469598103934665603ULL;
@@ -169,8 +170,8 @@ void GuideCurvesOperation::describe(ParameterVisitor& v) {
 
 std::string GuideCurvesOperation::summary() const {
   const auto count = places.places.size();
-  return fmt::format("{} of {} points{}", both_sides ? 2 * count : count, points,
-                     through ? ", through" : "");
+  return say("{} of {} points{}", both_sides ? 2 * count : count, points,
+             through ? ", through" : "");
 }
 
 GuideLayout GuideCurvesOperation::layout() const {
@@ -214,7 +215,7 @@ std::vector<HeldEdge> GuideCurvesOperation::held_edges(const Body& body, std::si
     }
   if (joined_held)
     notes.emplace_back(
-        "Edges joined to other faces keep their place. Take the body apart to move them.");
+        say("Edges joined to other faces keep their place. Take the body apart to move them."));
   return result;
 }
 
@@ -308,20 +309,20 @@ Outcome GuideCurvesOperation::apply(const Shape& before, const Inputs& inputs,
   const GuideOptions options{density_u, density_v, held_edges(body, place.face, notes)};
   const Plan plan = plan_for(face, layout(), options, inputs, progress);
   const OnGuides moved = on_guides(face, *plan, options, inputs, progress);
-  if (moved.carried) notes.emplace_back("Shaped on other guides, carried over to these.");
+  if (moved.carried) notes.emplace_back(say("Shaped on other guides, carried over to these."));
   const Guided made = plan->moved(moved.moves);
-  notes.push_back(fmt::format(
-      "The face has {} × {} points and follows its guides within {:.3g} mm{}",
-      made.surface.u.point_count(), made.surface.v.point_count(), std::max(0.001, made.miss),
-      made.miss > inputs.tolerance ? "; a denser net follows closer." : "."));
+  notes.push_back(say("The face has {} × {} points and follows its guides within {:.3g} mm{}",
+                      made.surface.u.point_count(), made.surface.v.point_count(),
+                      std::max(0.001, made.miss),
+                      made.miss > inputs.tolerance ? "; a denser net follows closer." : "."));
   if (made.drift > inputs.tolerance)
-    notes.push_back(fmt::format(
-        "Held edges have moved by up to {:.3g} mm; a denser net holds them better.", made.drift));
+    notes.push_back(say("Held edges have moved by up to {:.3g} mm; a denser net holds them better.",
+                        made.drift));
   if (made.degrees > 0.1)
     notes.push_back(
-        fmt::format("Along edges held tangent the face has turned by up to {:.2g}°; a denser net "
-                    "holds them better.",
-                    made.degrees));
+        say("Along edges held tangent the face has turned by up to {:.2g}°; a denser net "
+            "holds them better.",
+            made.degrees));
   Outcome outcome{with_surface(body, place.face, made.surface), std::move(notes)};
   outcome.hand = hand_on(*plan, moved, made.surface, face.flipped);
   return outcome;
@@ -349,7 +350,7 @@ OperationPtr GuideCurvesOperation::with_place(const Pick& face, int number, doub
   };
   const auto found = std::find_if(all.begin(), all.end(), on_it);
   if (found == all.end()) {
-    if (all.size() >= kMostPlaces) throw Error("There are at most 40 guide curves on a face.");
+    if (all.size() >= kMostPlaces) throw Error(say("There are at most 40 guide curves on a face."));
     all.push_back(clicked);
   } else if (all.size() > 1) {
     all.erase(found);
@@ -386,7 +387,7 @@ std::string_view GuideCurvesOperation::rule_of(const Pick& edge) const {
 }
 
 ShapesPoints::Offer GuideCurvesOperation::offered(const Shape&) const {
-  throw Error("The points of the guide curves come with the step's result.");
+  throw Error(say("The points of the guide curves come with the step's result."));
 }
 
 OperationPtr GuideCurvesOperation::with_shapings(Shapings shapings) const {

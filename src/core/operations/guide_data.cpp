@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/operations/guide_curves.h"
 
 namespace evenclay {
@@ -28,7 +29,7 @@ Json json_of(const std::vector<GuidePlace>& places) {
 
 double share(double x) {
   if (!(x >= 0.0 && x <= 1.0))
-    throw Error(fmt::format("{:g} % is not on the face; use 0 to 100.", 100.0 * x));
+    throw Error(say("{:g} % is not on the face; use 0 to 100.", 100.0 * x));
   return x;
 }
 
@@ -38,7 +39,7 @@ std::vector<GuidePlace> places_in(const Json& j) {
     places.push_back(p.is_array() ? GuidePlace{0.5, Parameter{share(p.at(0).get<double>()),
                                                               share(p.at(1).get<double>())}}
                                   : GuidePlace{share(p.get<double>()), {}});
-  if (places.size() > kMostPlaces) throw Error("There are at most 40 guide curves on a face.");
+  if (places.size() > kMostPlaces) throw Error(say("There are at most 40 guide curves on a face."));
   return places;
 }
 
@@ -52,13 +53,13 @@ void GuidePlacesData::from_json(const std::string& text) {
   try {
     places = places_in(Json::parse(text));
   } catch (const nlohmann::json::exception&) {
-    throw Error("The places of the guide curves are not written as they should be.");
+    throw Error(say("The places of the guide curves are not written as they should be."));
   }
 }
 
 void GuidePlacesData::set(std::string_view address, std::string_view text) {
   if (!address.empty())
-    throw Error("Give all places of the guide curves at once, such as 25, 50, 75.");
+    throw Error(say("Give all places of the guide curves at once, such as 25, 50, 75."));
   std::vector<GuidePlace> read;
   std::string part;
   const auto take = [&] {
@@ -70,7 +71,7 @@ void GuidePlacesData::set(std::string_view address, std::string_view text) {
       const std::vector<double> u = numbers_in(part.substr(0, colon));
       const std::vector<double> v = numbers_in(part.substr(colon + 1));
       if (u.size() != 1 || v.size() != 1)
-        throw Error(fmt::format("'{}' is not a place; write it as 40:25.", part));
+        throw Error(say("'{}' is not a place; write it as 40:25.", part));
       read.push_back({0.5, Parameter{share(u[0] / 100.0), share(v[0] / 100.0)}});
     }
     part.clear();
@@ -82,7 +83,7 @@ void GuidePlacesData::set(std::string_view address, std::string_view text) {
       part += c;
   }
   take();
-  if (read.size() > kMostPlaces) throw Error("There are at most 40 guide curves on a face.");
+  if (read.size() > kMostPlaces) throw Error(say("There are at most 40 guide curves on a face."));
   places = std::move(read);
 }
 
@@ -110,14 +111,14 @@ void GuidesData::from_json(const std::string& text) {
                      j.at("both_sides").get<bool>()};
     const int count = j.at("points").get<int>();
     if (!std::isfinite(read.angle) || count < 0 || count > 60)
-      throw Error("The guides are not written as they should be.");
+      throw Error(say("The guides are not written as they should be."));
     const bool runs_through = j.at("through").get<bool>();
     ShapingData::from_json(j.at("nets").dump());
     layout = std::move(read);
     points = count;
     through = runs_through;
   } catch (const nlohmann::json::exception&) {
-    throw Error("The guides are not written as they should be.");
+    throw Error(say("The guides are not written as they should be."));
   }
 }
 

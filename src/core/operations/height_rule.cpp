@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/smooth_step.h"
 #include "core/exchange/grey_picture.h"
 
@@ -98,16 +99,16 @@ HeightRule height_rule(const FlowPatternOperation& flow, const Inputs& inputs, c
   if (!flow.fade_curve.empty()) {
     const auto* set = std::get_if<CurveSet>(inputs.parts.at(flow.fade_curve).get());
     if (set == nullptr || is_empty(*set))
-      throw Error(
-          "The heights are to fade at a curve, but that part is none. Choose a curve, or none.");
+      throw Error(say(
+          "The heights are to fade at a curve, but that part is none. Choose a curve, or none."));
     by_curve = curve_field(*set, flow.fade_reach, chart, o);
   }
   if (!flow.fade_picture.empty()) {
     const auto* picture = std::get_if<Picture>(inputs.parts.at(flow.fade_picture).get());
     if (picture == nullptr || is_empty(*picture))
-      throw Error(
+      throw Error(say(
           "The heights are to follow a picture, but that part is none. Choose a reference picture, "
-          "or none.");
+          "or none."));
     by_picture = picture_field(*picture, flow.fade_dark);
   }
   if (const Grid<double> field = product(by_curve, by_picture); !field.empty())

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/check/measures.h"
@@ -71,12 +72,12 @@ Body with_filled_openings(const Body& given, const std::vector<std::size_t>& edg
     if (edges.empty() || picked) wanted.push_back(&o);
   }
   if (wanted.empty() && !edges.empty())
-    throw Error("The picked edges are on no opening. Click an open edge.");
+    throw Error(say("The picked edges are on no opening. Click an open edge."));
   if (edges.empty() && puff == 0.0) {
     Capped flat = capped(body, inputs.tolerance, inputs.step);
     if (!flat.added.empty())
-      notes.push_back(fmt::format("{} flat {} filled.", flat.added.size(),
-                                  flat.added.size() == 1 ? "opening was" : "openings were"));
+      notes.push_back(say("{} flat {} filled.", flat.added.size(),
+                          flat.added.size() == 1 ? "opening was" : "openings were"));
     body = std::move(flat.body);
     if (flat.left.empty()) return body;
     std::vector<std::size_t> rest;
@@ -103,7 +104,7 @@ Body with_filled_openings(const Body& given, const std::vector<std::size_t>& edg
     double gap = 0.0;
     for (const std::uint32_t e : o->edges) gap = std::max(gap, body.edges[e].gap);
     notes.push_back(
-        fmt::format("An opening of {:.1f} mm round was filled within {:.3f} mm.", o->length, gap));
+        say("An opening of {:.1f} mm round was filled within {:.3f} mm.", o->length, gap));
   }
   refresh_gaps(body);
   return facing_alike(std::move(body));
@@ -117,7 +118,7 @@ void JoinPartsOperation::describe(ParameterVisitor& v) {
 }
 
 std::string JoinPartsOperation::summary() const {
-  return fmt::format("within {:g} mm", tolerance);
+  return say("within {:g} mm", tolerance);
 }
 
 Outcome JoinPartsOperation::apply(const Shape& before, const Inputs& inputs,
@@ -140,28 +141,26 @@ Outcome JoinPartsOperation::apply(const Shape& before, const Inputs& inputs,
   for (const EdgeGap& g : gaps) beyond += g.greatest > tolerance ? 1 : 0;
   if (made.open == open_before) {
     if (gaps.empty())
-      throw Error(
+      throw Error(say(
           "No open edge lies near another one; there is nothing to join. Move the parts together, "
-          "or pick others.");
+          "or pick others."));
     throw Error(
-        fmt::format("Nothing was joined: the gap is {:.3f} mm wide at ({:.1f}, {:.1f}, {:.1f}), "
-                    "more than {:g} mm. Refresh edges, "
-                    "or match the surfaces; joining within {:.3f} mm would close it.",
-                    gaps.front().greatest, gaps.front().at.x, gaps.front().at.y, gaps.front().at.z,
-                    tolerance, 1.05 * gaps.front().greatest));
+        say("Nothing was joined: the gap is {:.3f} mm wide at ({:.1f}, {:.1f}, {:.1f}), "
+            "more than {:g} mm. Refresh edges, "
+            "or match the surfaces; joining within {:.3f} mm would close it.",
+            gaps.front().greatest, gaps.front().at.x, gaps.front().at.y, gaps.front().at.z,
+            tolerance, 1.05 * gaps.front().greatest));
   }
   notes.push_back(
-      fmt::format("{} edges joined, greatest gap {:.4f} mm.", open_before - made.open, made.gap));
+      say("{} edges joined, greatest gap {:.4f} mm.", open_before - made.open, made.gap));
   if (beyond > 0)
-    notes.push_back(
-        fmt::format("{} {} not joined: up to {:.3f} mm apart at ({:.1f}, {:.1f}, {:.1f}).", beyond,
-                    beyond == 1 ? "edge was" : "edges were", gaps.front().greatest,
-                    gaps.front().at.x, gaps.front().at.y, gaps.front().at.z));
+    notes.push_back(say("{} {} not joined: up to {:.3f} mm apart at ({:.1f}, {:.1f}, {:.1f}).",
+                        beyond, beyond == 1 ? "edge was" : "edges were", gaps.front().greatest,
+                        gaps.front().at.x, gaps.front().at.y, gaps.front().at.z));
   Body body = facing_alike(std::move(made.body));
-  notes.emplace_back(made.open == 0
-                         ? "The part is closed."
-                         : fmt::format("{} open {}.", made.open,
-                                       made.open == 1 ? "edge is left" : "edges are left"));
+  notes.emplace_back(made.open == 0 ? say("The part is closed.")
+                                    : say("{} open {}.", made.open,
+                                          made.open == 1 ? "edge is left" : "edges are left"));
   Outcome outcome{facing_outward(std::move(body), progress), std::move(notes)};
   outcome.marks = std::move(marks);
   return outcome;
@@ -172,7 +171,7 @@ void TakeApartOperation::describe(ParameterVisitor& v) {
 }
 
 std::string TakeApartOperation::summary() const {
-  return faces.empty() ? "all" : fmt::format("{} picked", faces.size());
+  return faces.empty() ? "all" : say("{} picked", faces.size());
 }
 
 Outcome TakeApartOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
@@ -180,8 +179,8 @@ Outcome TakeApartOperation::apply(const Shape& before, const Inputs& inputs, Pro
   std::vector<std::string> notes;
   const std::vector<std::size_t> picked =
       faces.empty() ? std::vector<std::size_t>{} : faces_picked(body, faces, notes);
-  notes.push_back(fmt::format("{} faces share no edge with others now.",
-                              picked.empty() ? body.faces.size() : picked.size()));
+  notes.push_back(say("{} faces share no edge with others now.",
+                      picked.empty() ? body.faces.size() : picked.size()));
   return {taken_apart(body, picked, inputs.step), std::move(notes)};
 }
 
@@ -193,19 +192,19 @@ void FillOpeningsOperation::describe(ParameterVisitor& v) {
 }
 
 std::string FillOpeningsOperation::summary() const {
-  return edges.empty() ? "all" : fmt::format("{} picked", edges.size());
+  return edges.empty() ? "all" : say("{} picked", edges.size());
 }
 
 Outcome FillOpeningsOperation::apply(const Shape& before, const Inputs& inputs,
                                      Progress& progress) const {
   const Body body = edged(faces_of(before, label()));
   if (topology(body).open_edges.empty())
-    throw Error("The part has no opening. Switch this step off, or open the part below it.");
+    throw Error(say("The part has no opening. Switch this step off, or open the part below it."));
   std::vector<std::string> notes;
   const std::vector<std::size_t> picked =
       edges.empty() ? std::vector<std::size_t>{} : edges_picked(body, edges, notes);
   Body made = with_filled_openings(body, picked, inputs, puff, notes, progress);
-  if (topology(made).closed) notes.emplace_back("The part is closed.");
+  if (topology(made).closed) notes.emplace_back(say("The part is closed."));
   return {std::move(made), std::move(notes)};
 }
 
@@ -219,7 +218,7 @@ void SplitEdgeOperation::describe(ParameterVisitor& v) {
 }
 
 std::string SplitEdgeOperation::summary() const {
-  return at_place ? fmt::format("at {:g}", share) : fmt::format("{} pieces", pieces);
+  return at_place ? say("at {:g}", share) : say("{} pieces", pieces);
 }
 
 OperationPtr SplitEdgeOperation::with_edge_place(const Pick& edge, double at) const {
@@ -252,7 +251,7 @@ void MergeEdgesOperation::describe(ParameterVisitor& v) {
 }
 
 std::string MergeEdgesOperation::summary() const {
-  return edges.empty() ? "all" : fmt::format("{} picked", edges.size());
+  return edges.empty() ? "all" : say("{} picked", edges.size());
 }
 
 Outcome MergeEdgesOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
@@ -262,16 +261,15 @@ Outcome MergeEdgesOperation::apply(const Shape& before, const Inputs&, Progress&
       edges.empty() ? std::vector<std::size_t>{} : edges_picked(body, edges, notes);
   MergedEdges made = with_merged_edges(body, picked, degrees, progress);
   if (made.merged == 0)
-    throw Error(
-        made.refused > 0
-            ? fmt::format("The edges meet at a corner of {:.2f}° at ({:.1f}, {:.1f}, {:.1f}), so "
+    throw Error(made.refused > 0
+                    ? say("The edges meet at a corner of {:.2f}° at ({:.1f}, {:.1f}, {:.1f}), so "
                           "they are not merged. "
                           "Allow more, or leave them.",
                           made.worst_refused, made.refused_at.x, made.refused_at.y,
                           made.refused_at.z)
-            : "No two edges follow each other between the same faces; there is nothing to merge.");
-  notes.push_back(
-      fmt::format("{} {} merged.", made.merged, made.merged == 1 ? "edge was" : "edges were"));
+                    : say("No two edges follow each other between the same faces; there is nothing "
+                          "to merge."));
+  notes.push_back(say("{} {} merged.", made.merged, made.merged == 1 ? "edge was" : "edges were"));
   return {std::move(made.body), std::move(notes)};
 }
 
@@ -281,15 +279,15 @@ void RefreshEdgesOperation::describe(ParameterVisitor& v) {
 }
 
 std::string RefreshEdgesOperation::summary() const {
-  return fmt::format("within {:g} mm", reach);
+  return say("within {:g} mm", reach);
 }
 
 Outcome RefreshEdgesOperation::apply(const Shape& before, const Inputs&, Progress&) const {
   RefreshedEdges made = with_refreshed_edges(faces_of(before, label()), reach);
   return {std::move(made.body),
-          {fmt::format("{} {} to {} own border; greatest gap {:.4f} before, {:.4f} mm now.",
-                       made.borders, made.borders == 1 ? "face went" : "faces went",
-                       made.borders == 1 ? "its" : "their", made.worst_before, made.worst_after)}};
+          {say("{} {} to {} own border; greatest gap {:.4f} before, {:.4f} mm now.", made.borders,
+               made.borders == 1 ? "face went" : "faces went", made.borders == 1 ? "its" : "their",
+               made.worst_before, made.worst_after)}};
 }
 
 }  // namespace evenclay

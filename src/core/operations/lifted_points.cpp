@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/points/shaping.h"
 
 namespace evenclay {
@@ -25,14 +26,13 @@ std::string address_of(const LiftRow& r) {
 LiftRow row_in(std::string_view text) {
   const auto end = text.find(']');
   if (text.empty() || text.front() != '[' || end == std::string_view::npos)
-    throw Error(
-        fmt::format("'{}' is no row. Write a point's number and a way, as in [4,2] off.", text));
+    throw Error(say("'{}' is no row. Write a point's number and a way, as in [4,2] off.", text));
   const std::vector<double> at = numbers_in(text.substr(1, end - 1));
   if (at.empty() || at.size() > 3)
-    throw Error("A point has one, two or three numbers, as in [4,2].");
+    throw Error(say("A point has one, two or three numbers, as in [4,2]."));
   for (const double x : at)
     if (!(x >= 0.0 && x < 1e6 && x == std::floor(x)))
-      throw Error("A point's numbers are whole numbers from 0 on.");
+      throw Error(say("A point's numbers are whole numbers from 0 on."));
   LiftRow row;
   row.numbers = static_cast<int>(at.size());
   if (at.size() == 3) row.point.net = static_cast<int>(at[0]);
@@ -44,8 +44,7 @@ LiftRow row_in(std::string_view text) {
   if (way.empty()) return row;
   const auto found = std::find(kWays.begin(), kWays.end(), way);
   if (found == kWays.end())
-    throw Error(
-        fmt::format("A point is lifted along x, y or z, or off the skin (off), not '{}'.", way));
+    throw Error(say("A point is lifted along x, y or z, or off the skin (off), not '{}'.", way));
   row.way = static_cast<LiftWay>(found - kWays.begin());
   return row;
 }
@@ -60,8 +59,8 @@ std::vector<LiftRow> rows_in(std::string_view text) {
     if (!one.empty()) rows.push_back(row_in(one));
   }
   if (rows.size() > LiftRows::kMost)
-    throw Error(fmt::format("{} rows are more than the {} that can be used.", rows.size(),
-                            LiftRows::kMost));
+    throw Error(
+        say("{} rows are more than the {} that can be used.", rows.size(), LiftRows::kMost));
   return rows;
 }
 
@@ -83,17 +82,18 @@ void LiftRows::from_json(const std::string& text) {
   try {
     rows = rows_in(nlohmann::json::parse(text).get<std::string>());
   } catch (const nlohmann::json::exception&) {
-    throw Error("The rows are not written as they should be.");
+    throw Error(say("The rows are not written as they should be."));
   }
 }
 
 void LiftRows::set(std::string_view address, std::string_view text) {
-  if (!address.empty()) throw Error("Rows are set all together, as in rows=[4,2] off; [5,2] z.");
+  if (!address.empty())
+    throw Error(say("Rows are set all together, as in rows=[4,2] off; [5,2] z."));
   rows = rows_in(text);
 }
 
 std::string LiftRows::summary() const {
-  return fmt::format("{} {}", rows.size(), rows.size() == 1 ? "row" : "rows");
+  return counted(rows.size(), "row");
 }
 
 void LiftedPointsOperation::suit(const Beginning& b) {
@@ -118,7 +118,7 @@ void LiftedPointsOperation::describe(ParameterVisitor& v) {
   for (std::size_t k = 0; k < rows.rows.size(); ++k) {
     const std::string name = fmt::format("amount_{}", k + 1);
     const std::string label = address_of(rows.rows[k]);
-    const std::string help = fmt::format("How far the point {} is lifted.", label);
+    const std::string help = say("How far the point {} is lifted.", label);
     v.number({name, label, help}, amounts[k], {-10000.0, 10000.0, "mm", 0.5, 3});
   }
 }
@@ -136,7 +136,7 @@ Outcome LiftedPointsOperation::apply(const Shape& before, const Inputs&, Progres
     LiftRow r = rows.rows[k];
     if (cage) r.point = {0, r.point.net, r.point.i, r.point.j};
     if (cage && r.way == LiftWay::OffSkin)
-      throw Error("A point of a cage has no skin to be lifted off. Use x, y or z.");
+      throw Error(say("A point of a cage has no skin to be lifted off. Use x, y or z."));
     if (!below.contains(r.point)) {
       gone += (gone.empty() ? "" : ", ") + address_of(rows.rows[k]);
       continue;
@@ -159,8 +159,8 @@ Outcome LiftedPointsOperation::apply(const Shape& before, const Inputs&, Progres
   }
   Outcome outcome{with_nets(before, nets), {}};
   if (!gone.empty())
-    outcome.notes.push_back(fmt::format(
-        "{} is not there on the grid below; the row waits. The other rows hold.", gone));
+    outcome.notes.push_back(
+        say("{} is not there on the grid below; the row waits. The other rows hold.", gone));
   return outcome;
 }
 

@@ -4,6 +4,7 @@
 
 #include <array>
 
+#include "core/base/say.h"
 #include "core/grid/lighten.h"
 #include "core/operations/common.h"
 
@@ -43,7 +44,7 @@ void LightenOperation::describe(ParameterVisitor& v) {
 }
 
 std::string LightenOperation::summary() const {
-  return fmt::format("within {:g} mm", tolerance);
+  return say("within {:g} mm", tolerance);
 }
 
 Outcome LightenOperation::apply(const Shape& before, const Inputs& inputs,
@@ -65,12 +66,12 @@ Outcome LightenOperation::apply(const Shape& before, const Inputs& inputs,
   for (std::size_t k = 0; k < lighter.size(); ++k) {
     const Surface& old = old_surfaces[k];
     const Surface& now = lighter[k].surface;
-    outcome.notes.push_back(fmt::format(
-        "{} × {} control points became {} × {}, {:.0f} % of them; off by at most {:.3g} mm.",
-        old.points.rows(), old.points.columns(), now.points.rows(), now.points.columns(),
-        100.0 * static_cast<double>(now.points.values().size()) /
-            static_cast<double>(old.points.values().size()),
-        lighter[k].deviation.max));
+    outcome.notes.push_back(
+        say("{} × {} control points became {} × {}, {:.0f} % of them; off by at most {:.3g} mm.",
+            old.points.rows(), old.points.columns(), now.points.rows(), now.points.columns(),
+            100.0 * static_cast<double>(now.points.values().size()) /
+                static_cast<double>(old.points.values().size()),
+            lighter[k].deviation.max));
     result.push_back(now);
   }
   outcome.shape =

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/say.h"
 #include "core/source/outlines.h"
 
 namespace evenclay {
@@ -69,7 +70,7 @@ void ArcOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ArcOperation::summary() const {
-  return "through three points";
+  return say("through three points");
 }
 
 Outcome ArcOperation::apply(const Shape&, const Inputs&, Progress&) const {
@@ -85,7 +86,7 @@ void HelixOperation::describe(ParameterVisitor& v) {
 }
 
 std::string HelixOperation::summary() const {
-  return fmt::format("{:g} turns", turns);
+  return say("{:g} turns", turns);
 }
 
 Outcome HelixOperation::apply(const Shape&, const Inputs&, Progress&) const {

@@ -6,6 +6,7 @@
 #include <array>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/conics.h"
 #include "core/operations/common.h"
 
@@ -50,7 +51,7 @@ Outcome PlaneOperation::apply(const Shape&, const Inputs& inputs, Progress&) con
   const Vec3 u = along_u - centre;
   const Vec3 w = along_v - centre;
   if (!(length(cross(u, w)) > 1e-9 * std::max(1e-9, length(u) * length(w))))
-    throw Error("The three places lie on a line. Move one of them aside.");
+    throw Error(say("The three places lie on a line. Move one of them aside."));
   Surface s = make_plane({}, 1.0, 1.0, 2, 2, 1, 1);
   s.points(0, 0) = centre;
   s.points(1, 0) = along_u;

@@ -8,6 +8,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/document/evaluator.h"
 #include "core/operations/common.h"
 #include "core/operations/shaped_points.h"
@@ -72,8 +73,8 @@ class Words {
     if (!empty()) fail("nothing more");
   }
   [[noreturn]] void fail(const char* wanted) const {
-    throw Error(fmt::format("'{}': expected {}{}.", line_, wanted,
-                            empty() ? " at its end" : fmt::format(" instead of '{}'", peek())));
+    throw Error(say("'{}': expected {}{}.", line_, wanted,
+                    empty() ? " at its end" : say(" instead of '{}'", peek())));
   }
 
  private:
@@ -192,7 +193,7 @@ PointIndex Script::address(const std::string& text, const Words& w) const {
   p.i = at(first);
   if (directions > 1) p.j = at(first + 1);
   if (directions > 2) p.k = at(first + 2);
-  if (!hand_.shown.contains(p)) throw Error(fmt::format("There is no control point {}.", text));
+  if (!hand_.shown.contains(p)) throw Error(say("There is no control point {}.", text));
   return p;
 }
 
@@ -216,7 +217,7 @@ void Script::pick(Words& w) {
   const FormNet* form = hand_.shown.nets.front().form();
   if (form != nullptr && (w.peek() == "checker" || w.peek() == "every" || w.peek() == "ring"))
     throw Error(
-        "The points of a form lie in no rows. Pick them by a box, by numbers or by growing.");
+        say("The points of a form lie in no rows. Pick them by a box, by numbers or by growing."));
   const Selection all = points_where(hand_.shown, [](const Vec3&) { return true; });
   if (w.take("all")) {
     found = all;
@@ -260,7 +261,7 @@ void Script::pick(Words& w) {
       else if (s.name == name)
         for (const auto& [net, i, j, k] : s.points)
           if (const PointIndex p{net, i, j, k}; hand_.shown.contains(p)) found.insert(p);
-    if (found.empty()) throw Error(fmt::format("The part has no selection '{}'.", name));
+    if (found.empty()) throw Error(say("The part has no selection '{}'.", name));
   } else {
     while (!w.empty()) {
       hand_.leader = address(w.word("an address"), w);
@@ -293,7 +294,8 @@ PointEdit Script::move(Words& w) const {
 }
 
 Vec3 Script::centre(Words& w) const {
-  if (hand_.picked.empty()) throw Error("Nothing is picked. Pick points first, such as: pick all");
+  if (hand_.picked.empty())
+    throw Error(say("Nothing is picked. Pick points first, such as: pick all"));
   const auto about = [&](Pivot pivot) {
     return pivot_place(hand_.shown, hand_.picked, hand_.leader, hand_.symmetry, pivot);
   };
@@ -341,7 +343,7 @@ PointEdit Script::pull(Words& w) const {
   if (numbers.empty() || numbers.size() > 3 || !w.take("by")) w.fail("U V by DX DY DZ");
   const double net = numbers.size() == 3 ? numbers[0] : 0.0;
   if (!(net >= 0.0 && net < static_cast<double>(hand_.shown.nets.size())))
-    throw Error(fmt::format("There is no surface {:g}.", net));
+    throw Error(say("There is no surface {:g}.", net));
   const double u = numbers[numbers.size() > 1 ? numbers.size() - 2 : 0];
   const SkinPlace place =
       skin_place(hand_.shown, static_cast<int>(net), u, numbers.size() > 1 ? numbers.back() : 0.0);

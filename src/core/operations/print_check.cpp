@@ -8,6 +8,7 @@
 
 #include "core/base/box_edges.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/check/walls.h"
 #include "core/exchange/export.h"
 #include "core/mesh/area_vector.h"
@@ -34,23 +35,23 @@ const std::vector<Choice>& bed_choices() {
 TriangleMesh triangles_of(const Shape& shape, bool repair, std::vector<std::string>& notes,
                           Progress& progress) {
   TriangleMesh mesh = mesh_of(shape, kChord, progress);
-  if (mesh.triangles.empty()) throw Error("There is nothing to print: the part has no triangles.");
+  if (mesh.triangles.empty())
+    throw Error(say("There is nothing to print: the part has no triangles."));
   const EdgeReport edges = check_edges(mesh);
   if (edges.watertight() && volume(mesh) > 0.0) {
-    notes.emplace_back("The triangles are watertight.");
+    notes.emplace_back(say("The triangles are watertight."));
     return mesh;
   }
-  const std::string wrong =
-      edges.watertight()
-          ? std::string("Its outside is inside")
-          : fmt::format("Not watertight: {} open edges, {} tangled", edges.open, edges.tangled);
+  const std::string wrong = edges.watertight() ? say("Its outside is inside")
+                                               : say("Not watertight: {} open edges, {} tangled",
+                                                     edges.open, edges.tangled);
   if (!repair) {
-    notes.push_back(wrong + ". Switch Repaired copy on to print a mended one.");
+    notes.push_back(say("{}. Switch Repaired copy on to print a mended one.", wrong));
     return mesh;
   }
   Repaired r = repaired(mesh, 1e-4 * box(mesh).size(), progress);
   const EdgeReport now = check_edges(r.mesh);
-  notes.push_back(fmt::format(
+  notes.push_back(say(
       "{}. The copy is mended: {} vertices welded, {} triangles left out, {} turned, {} openings "
       "filled; it is {}.",
       wrong, r.mended.welded, r.mended.dropped, r.mended.turned, r.mended.filled,
@@ -62,13 +63,12 @@ std::string fit_note(const Lay& lay, const Vec3& bed) {
   const std::string size =
       fmt::format("{:.1f} × {:.1f} × {:.1f} mm", lay.size.x, lay.size.y, lay.size.z);
   if (lay.fits)
-    return fmt::format("Fits: {} on a bed of {:g} × {:g} × {:g} mm.", size, bed.x, bed.y, bed.z);
+    return say("Fits: {} on a bed of {:g} × {:g} × {:g} mm.", size, bed.x, bed.y, bed.z);
   const double wide = std::max(lay.size.x, lay.size.y) - std::max(bed.x, bed.y),
                deep = std::min(lay.size.x, lay.size.y) - std::min(bed.x, bed.y),
                high = lay.size.z - bed.z;
-  return fmt::format(
-      "Does not fit: {} is too large by {:.1f} mm. Choose a larger bed or another lay.", size,
-      std::max({wide, deep, high}));
+  return say("Does not fit: {} is too large by {:.1f} mm. Choose a larger bed or another lay.",
+             size, std::max({wide, deep, high}));
 }
 
 void note_walls(const TriangleMesh& mesh, const PrintSettings& s, std::vector<std::string>& notes,
@@ -83,18 +83,16 @@ void note_walls(const TriangleMesh& mesh, const PrintSettings& s, std::vector<st
   }
   if (least == kNoWall) return;
   const double share = all > 0.0 ? 100.0 * thin / all : 0.0;
-  notes.push_back(
-      share < 0.05
-          ? fmt::format("Walls: at least {:.2f} mm.", least)
-          : fmt::format("Walls too thin: down to {:.2f} mm; {:.1f} % of the skin is thinner "
-                        "than two lines ({:.2f} mm).",
-                        least, share, 2.0 * s.line));
+  notes.push_back(share < 0.05
+                      ? say("Walls: at least {:.2f} mm.", least)
+                      : say("Walls too thin: down to {:.2f} mm; {:.1f} % of the skin is thinner "
+                            "than two lines ({:.2f} mm).",
+                            least, share, 2.0 * s.line));
 }
 
 std::string time_in_words(double hours) {
   const int minutes = static_cast<int>(std::lround(hours * 60.0));
-  return minutes < 60 ? fmt::format("{} min", minutes)
-                      : fmt::format("{} h {} min", minutes / 60, minutes % 60);
+  return minutes < 60 ? say("{} min", minutes) : say("{} h {} min", minutes / 60, minutes % 60);
 }
 
 // Each outline as an upright band of its layer's height, a little rounded in its light as laid material is. Of very many layers
@@ -200,13 +198,13 @@ void PrintCheckOperation::describe(ParameterVisitor& v) {
 
 std::string PrintCheckOperation::summary() const {
   static constexpr std::array<std::string_view, 3> lays{"as it stands", "best lay", "turned"};
-  return fmt::format("{}, layers of {:g} mm", lays[static_cast<std::size_t>(lay)], layer);
+  return say("{}, layers of {:g} mm", lays[static_cast<std::size_t>(lay)], layer);
 }
 
 Outcome PrintCheckOperation::apply(const Shape&, const Inputs& inputs, Progress& progress) const {
   const auto found = inputs.parts.find(of);
   if (of.empty() || found == inputs.parts.end())
-    throw Error("Print check has no part yet. Choose one in its settings.");
+    throw Error(say("Print check has no part yet. Choose one in its settings."));
   const PrintSettings s = settings();
   std::vector<std::string> notes;
   const TriangleMesh mesh = triangles_of(*found->second, repair, notes, progress);
@@ -222,25 +220,25 @@ Outcome PrintCheckOperation::apply(const Shape&, const Inputs& inputs, Progress&
   TriangleMesh form = laid(mesh, how);
   if (how.tips_at < 10.0)
     notes.push_back(
-        fmt::format("It stands badly: it tips over when tilted by {:.0f}°. Give it a foot, or "
-                    "choose another lay.",
-                    how.tips_at));
+        say("It stands badly: it tips over when tilted by {:.0f}°. Give it a foot, or "
+            "choose another lay.",
+            how.tips_at));
   note_walls(form, s, notes, progress);
   notes.push_back(how.overhang < 0.5
-                      ? fmt::format("Nothing leans over by more than {:g}°.", s.overhang)
-                      : fmt::format("{:.0f} mm² lean over by more than {:g}° and need support.",
-                                    how.overhang, s.overhang));
+                      ? say("Nothing leans over by more than {:g}°.", s.overhang)
+                      : say("{:.0f} mm² lean over by more than {:g}° and need support.",
+                            how.overhang, s.overhang));
   const std::vector<Slice> layers = slices(form, s.layer, progress);
   const PrintEstimate e = estimate(layers, how.supported, s);
-  notes.push_back(fmt::format("{} layers, about {} and {:.1f} g ({:.1f} m of thread of 1.75 mm).",
-                              layers.size(), time_in_words(e.hours), e.grams, e.filament));
+  notes.push_back(say("{} layers, about {} and {:.1f} g ({:.1f} m of thread of 1.75 mm).",
+                      layers.size(), time_in_words(e.hours), e.grams, e.filament));
   const auto open =
       std::count_if(layers.begin(), layers.end(), [](const Slice& l) { return l.open > 0; });
   if (open > 0)
     notes.push_back(
-        fmt::format("The outlines of {} layers do not close. Mend the part, or switch "
-                    "Repaired copy on.",
-                    open));
+        say("The outlines of {} layers do not close. Mend the part, or switch "
+            "Repaired copy on.",
+            open));
   Outcome outcome{std::move(form), std::move(notes)};
   if (shows != PrintShows::Form && !layers.empty()) {
     const std::size_t end =

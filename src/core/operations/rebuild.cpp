@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "core/base/say.h"
 #include "core/grid/rebuild.h"
 #include "core/operations/common.h"
 
@@ -42,7 +43,7 @@ Outcome RebuildOperation::apply(const Shape& before, const Inputs&, Progress& pr
         return rebuild(s, options(), progress);
       },
       spacing == Spacing::Even ? NewParameters::Searched : NewParameters::Scaled);
-  if (rational) outcome.notes.emplace_back("The weights from before are given up.");
+  if (rational) outcome.notes.emplace_back(say("The weights from before are given up."));
   return outcome;
 }
 

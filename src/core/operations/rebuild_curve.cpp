@@ -5,6 +5,7 @@
 #include <array>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/operations/common.h"
 
 namespace evenclay {
@@ -26,7 +27,7 @@ void RebuildCurveOperation::describe(ParameterVisitor& v) {
 }
 
 std::string RebuildCurveOperation::summary() const {
-  return fmt::format("{} points, degree {}", points, degree);
+  return say("{} points, degree {}", points, degree);
 }
 
 CurveRebuildOptions RebuildCurveOperation::options() const {
@@ -36,10 +37,11 @@ CurveRebuildOptions RebuildCurveOperation::options() const {
 Outcome RebuildCurveOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
   const auto* set = std::get_if<CurveSet>(&before);
   if (set == nullptr)
-    throw Error("Rebuild curve works on curves. Choose a part made of curves, or use Rebuild.");
+    throw Error(
+        say("Rebuild curve works on curves. Choose a part made of curves, or use Rebuild."));
   if (set->curves.empty())
     throw Error(
-        "Rebuild curve has no curve to work on. Mend or switch on the steps below it first.");
+        say("Rebuild curve has no curve to work on. Mend or switch on the steps below it first."));
   Outcome outcome;
   CurveSet result;
   bool rational = false;
@@ -48,7 +50,7 @@ Outcome RebuildCurveOperation::apply(const Shape& before, const Inputs&, Progres
     result.curves.push_back(rebuild(c, options(), progress));
   }
   outcome.shape = std::move(result);
-  if (rational) outcome.notes.emplace_back("The weights from before are given up.");
+  if (rational) outcome.notes.emplace_back(say("The weights from before are given up."));
   return outcome;
 }
 

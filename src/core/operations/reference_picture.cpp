@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -26,19 +27,18 @@ void ReferencePictureOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ReferencePictureOperation::summary() const {
-  return file.empty() ? std::string("no file yet")
-                      : fmt::format("{}, {:g} mm wide", file.name, width);
+  return file.empty() ? std::string("no file yet") : say("{}, {:g} mm wide", file.name, width);
 }
 
 Outcome ReferencePictureOperation::apply(const Shape&, const Inputs&, Progress&) const {
   if (file.empty())
     throw Error(
-        "The reference picture has no file yet. Choose a PNG, JPEG, BMP or SVG file in its "
-        "settings.");
+        say("The reference picture has no file yet. Choose a PNG, JPEG, BMP or SVG file in its "
+            "settings."));
   const auto proportion = picture_proportion(*file.bytes);
   if (!proportion)
-    throw Error(fmt::format(
-        "{} is no picture that can be read. Choose a PNG, JPEG, BMP or SVG file.", file.name));
+    throw Error(
+        say("{} is no picture that can be read. Choose a PNG, JPEG, BMP or SVG file.", file.name));
   Frame f = frame_in(plane, centre);
   const double a = turn * std::numbers::pi / 180.0;
   const Vec3 x = f.x * std::cos(a) + f.y * std::sin(a);

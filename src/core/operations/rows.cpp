@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/operations/common.h"
 
 namespace evenclay {
@@ -18,18 +19,17 @@ using Json = nlohmann::ordered_json;
 
 void check_place(const Vec3& p) {
   if (!is_finite(p) || length(p) > 1e6)
-    throw Error("A point of the curve is not a place within a kilometre.");
+    throw Error(say("A point of the curve is not a place within a kilometre."));
 }
 
 void check_count(std::size_t count) {
   if (count > PlacesData::kMost)
-    throw Error(
-        fmt::format("The curve has {} points; at most {} can be used.", count, PlacesData::kMost));
+    throw Error(say("The curve has {} points; at most {} can be used.", count, PlacesData::kMost));
 }
 
 Vec3 one_place(std::string_view text) {
   const std::vector<double> x = numbers_in(text);
-  if (x.size() != 3) throw Error(fmt::format("'{}' is not a place; write x,y,z.", text));
+  if (x.size() != 3) throw Error(say("'{}' is not a place; write x,y,z.", text));
   return {x[0], x[1], x[2]};
 }
 
@@ -40,12 +40,12 @@ Vec3 read_place(const Json& j) {
 // "[i]" as a place in a list of `count`, or behind its last.
 std::size_t place_in(std::string_view address, std::size_t count) {
   if (address.size() < 3 || address.front() != '[' || address.back() != ']')
-    throw Error("A point of the curve is addressed as points[i].");
+    throw Error(say("A point of the curve is addressed as points[i]."));
   const std::vector<double> at = numbers_in(address.substr(1, address.size() - 2));
   if (at.size() != 1 || !(at[0] >= 0.0) || at[0] != std::floor(at[0]) ||
       at[0] > static_cast<double>(count))
-    throw Error(fmt::format("points{} is not there; the curve has points[0] to points[{}].",
-                            address, static_cast<long>(count) - 1));
+    throw Error(say("points{} is not there; the curve has points[0] to points[{}].", address,
+                    static_cast<long>(count) - 1));
   return static_cast<std::size_t>(at[0]);
 }
 
@@ -71,14 +71,14 @@ void PlacesData::from_json(const std::string& text) {
   try {
     std::vector<Vec3> read;
     for (const auto& j : Json::parse(text)) {
-      if (j.size() != 3) throw Error("A point of the curve is not written as it should be.");
+      if (j.size() != 3) throw Error(say("A point of the curve is not written as it should be."));
       read.push_back(read_place(j));
       check_place(read.back());
     }
     check_count(read.size());
     places = std::move(read);
   } catch (const nlohmann::json::exception&) {
-    throw Error("The points of the curve are not written as they should be.");
+    throw Error(say("The points of the curve are not written as they should be."));
   }
 }
 
@@ -98,7 +98,7 @@ void PlacesData::set(std::string_view address, std::string_view text) {
 }
 
 std::string PlacesData::summary() const {
-  return fmt::format("{} points", places.size());
+  return say("{} points", places.size());
 }
 
 namespace {
@@ -108,7 +108,7 @@ constexpr std::array<std::string_view, 3> kLegs{"line", "arc", "curve"};
 Leg leg_of(std::string_view name) {
   for (std::size_t k = 0; k < kLegs.size(); ++k)
     if (kLegs[k] == name) return static_cast<Leg>(k);
-  throw Error(fmt::format("A leg is a line, an arc or a curve, not '{}'.", name.substr(0, 40)));
+  throw Error(say("A leg is a line, an arc or a curve, not '{}'.", name.substr(0, 40)));
 }
 
 ProfilePlace one_leg(std::string_view text) {
@@ -135,14 +135,14 @@ void ProfileData::from_json(const std::string& text) {
   try {
     std::vector<ProfilePlace> read;
     for (const auto& j : Json::parse(text)) {
-      if (j.size() != 4) throw Error("A place of the profile is not written as it should be.");
+      if (j.size() != 4) throw Error(say("A place of the profile is not written as it should be."));
       read.push_back({read_place(j), leg_of(j.at(3).get<std::string>())});
       check_place(read.back().place);
     }
     check_count(read.size());
     places = std::move(read);
   } catch (const nlohmann::json::exception&) {
-    throw Error("The places of the profile are not written as they should be.");
+    throw Error(say("The places of the profile are not written as they should be."));
   }
 }
 
@@ -166,10 +166,9 @@ void ProfileData::set(std::string_view address, std::string_view text) {
 std::string ProfileData::summary() const {
   std::array<int, 3> counts{};
   for (std::size_t k = 1; k < places.size(); ++k) ++counts[static_cast<std::size_t>(places[k].leg)];
-  std::string text = fmt::format("{} places", places.size());
+  std::string text = say("{} places", places.size());
   for (std::size_t k = 0; k < counts.size(); ++k)
-    if (counts[k] > 0)
-      text += fmt::format(", {} {}{}", counts[k], kLegs[k], counts[k] == 1 ? "" : "s");
+    if (counts[k] > 0) text += ", " + counted(static_cast<std::size_t>(counts[k]), kLegs[k]);
   return text;
 }
 
@@ -182,10 +181,10 @@ void NumbersData::from_json(const std::string& text) {
     const auto read = Json::parse(text).get<std::vector<double>>();
     check_count(read.size());
     for (const double x : read)
-      if (!(std::abs(x) <= reach)) throw Error("A number of the list is out of reach.");
+      if (!(std::abs(x) <= reach)) throw Error(say("A number of the list is out of reach."));
     values = read;
   } catch (const nlohmann::json::exception&) {
-    throw Error("The list of numbers is not written as it should be.");
+    throw Error(say("The list of numbers is not written as it should be."));
   }
 }
 
@@ -197,14 +196,13 @@ void NumbersData::set(std::string_view address, std::string_view text) {
   } else {
     const std::size_t place = place_in(address, changed.size());
     const std::vector<double> x = numbers_in(text);
-    if (x.size() != 1) throw Error(fmt::format("'{}' is not a number.", text));
+    if (x.size() != 1) throw Error(say("'{}' is not a number.", text));
     changed.resize(std::max(changed.size(), place + 1), 0.0);
     changed[place] = x[0];
   }
   check_count(changed.size());
   for (const double x : changed)
-    if (!(std::abs(x) <= reach))
-      throw Error(fmt::format("{} is out of reach; use at most {}.", x, reach));
+    if (!(std::abs(x) <= reach)) throw Error(say("{} is out of reach; use at most {}.", x, reach));
   values = std::move(changed);
 }
 

@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/trimmed.h"
 #include "core/exchange/export.h"
 #include "core/operations/common.h"
@@ -36,7 +37,8 @@ Vec3 direction_of(ScannedFrom from, const Vec3& view) {
     case ScannedFrom::View:
       break;
   }
-  if (!(length(view) > 1e-9)) throw Error("The direction of the scan has no length. Give it one.");
+  if (!(length(view) > 1e-9))
+    throw Error(say("The direction of the scan has no length. Give it one."));
   return normalized(view);
 }
 
@@ -92,7 +94,7 @@ void PracticeScannerOperation::describe(ParameterVisitor& v) {
 }
 
 std::string PracticeScannerOperation::summary() const {
-  return fmt::format("every {:g} mm, noise {:g} mm", resolution, noise);
+  return say("every {:g} mm, noise {:g} mm", resolution, noise);
 }
 
 Outcome PracticeScannerOperation::apply(const Shape&, const Inputs& inputs,
@@ -104,11 +106,11 @@ Outcome PracticeScannerOperation::apply(const Shape&, const Inputs& inputs,
   } else {
     const auto found = inputs.parts.find(of);
     if (found == inputs.parts.end() || !found->second || is_empty(*found->second))
-      throw Error(
-          "The part to be scanned has no shape. Mend its build steps, or choose another part.");
+      throw Error(say(
+          "The part to be scanned has no shape. Mend its build steps, or choose another part."));
     if ((kind_of(*found->second) & (kBody | kMesh | kForm)) == 0)
       throw Error(
-          "Only surfaces, meshes and subdivision forms can be scanned. Choose another part.");
+          say("Only surfaces, meshes and subdivision forms can be scanned. Choose another part."));
     form = mesh_of(*found->second, std::min(0.05, 0.2 * resolution), progress);
   }
   TriangleMesh mesh = scanned(form,
@@ -126,16 +128,16 @@ Outcome PracticeScannerOperation::apply(const Shape&, const Inputs& inputs,
                                .seed = static_cast<std::uint64_t>(seed)},
                               progress);
   std::vector<std::string> notes{
-      fmt::format("{} points, {} triangles.", mesh.points.size(), mesh.triangles.size())};
+      say("{} points, {} triangles.", mesh.points.size(), mesh.triangles.size())};
   if (result == ScanResult::Points) {
-    notes = {fmt::format("{} points.", mesh.points.size())};
+    notes = {say("{} points.", mesh.points.size())};
     return {PointCloud{std::move(mesh.points), std::move(mesh.normals)}, std::move(notes)};
   }
   // What a scanner hands over has the normals of its own triangles, noise and all.
   mesh.normals.clear();
   if (mesh.triangles.empty())
     throw Error(
-        "No three neighbouring points were seen. Scan more finely, or take the points alone.");
+        say("No three neighbouring points were seen. Scan more finely, or take the points alone."));
   return {std::move(mesh), std::move(notes)};
 }
 
@@ -158,10 +160,10 @@ Frame view_along(char axis) {
 Lasso one_lasso(std::string_view text) {
   const auto wrong = [&] {
     return Error(
-        fmt::format("'{}' is not a line around a region; write it as 'z: x,y x,y x,y', with "
-                    "'remove' or 'visible' before "
-                    "it where wanted.",
-                    text));
+        say("'{}' is not a line around a region; write it as 'z: x,y x,y x,y', with "
+            "'remove' or 'visible' before "
+            "it where wanted.",
+            text));
   };
   Lasso l;
   const auto colon = text.find(':');
@@ -198,8 +200,8 @@ Lasso one_lasso(std::string_view text) {
 
 void check_count(std::size_t count) {
   if (count > LassosData::kMost)
-    throw Error(fmt::format("{} lines around regions are more than the {} that can be used.", count,
-                            LassosData::kMost));
+    throw Error(say("{} lines around regions are more than the {} that can be used.", count,
+                    LassosData::kMost));
 }
 
 }  // namespace
@@ -237,14 +239,14 @@ void LassosData::from_json(const std::string& text) {
       read.push_back(std::move(l));
     }
   } catch (const Json::exception&) {
-    throw Error("The lines around regions of a scan cannot be read from this text.");
+    throw Error(say("The lines around regions of a scan cannot be read from this text."));
   }
   lassos = std::move(read);
 }
 
 void LassosData::set(std::string_view address, std::string_view text) {
   if (!address.empty())
-    throw Error("The lines around regions are set all at once, as regions=z: x,y x,y x,y; …");
+    throw Error(say("The lines around regions are set all at once, as regions=z: x,y x,y x,y; …"));
   std::vector<Lasso> read;
   while (!trimmed(text).empty()) {
     const auto end = std::min(text.find(';'), text.size());
@@ -257,12 +259,12 @@ void LassosData::set(std::string_view address, std::string_view text) {
 }
 
 std::string LassosData::summary() const {
-  if (lassos.empty()) return "none; drag a line in the view";
+  if (lassos.empty()) return say("none; drag a line in the view");
   const auto removing =
       std::count_if(lassos.begin(), lassos.end(), [](const Lasso& l) { return l.remove; });
   const auto keeping = static_cast<std::ptrdiff_t>(lassos.size()) - removing;
-  std::string words = fmt::format("{} {}", keeping, keeping == 1 ? "region" : "regions");
-  if (removing > 0) words += fmt::format(", {} taken away", removing);
+  std::string words = counted(static_cast<std::size_t>(keeping), "region");
+  if (removing > 0) words += say(", {} taken away", removing);
   return words;
 }
 
@@ -295,7 +297,7 @@ void ClipScanOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ClipScanOperation::summary() const {
-  if (regions.lassos.empty() && curve.empty()) return "all of it";
+  if (regions.lassos.empty() && curve.empty()) return say("all of it");
   return regions.lassos.empty() ? std::string("by a curve") : regions.summary();
 }
 
@@ -310,7 +312,7 @@ namespace {
 Lasso lasso_of(const Shape& shape, char axis) {
   const auto* set = std::get_if<CurveSet>(&shape);
   if (set == nullptr || set->curves.size() != 1)
-    throw Error("Clip scan takes one closed curve. Choose a part that is one.");
+    throw Error(say("Clip scan takes one closed curve. Choose a part that is one."));
   const Curve& c = set->curves.front();
   Lasso l;
   l.view = view_along(axis);
@@ -320,18 +322,18 @@ Lasso lasso_of(const Shape& shape, char axis) {
   }
   const Vec3 first = evaluate(c, c.knots.first()), last = evaluate(c, c.knots.last());
   if (!c.knots.periodic && distance(first, last) > 1e-3 * size(c))
-    throw Error("The curve that clips the scan is open. Close it first.");
+    throw Error(say("The curve that clips the scan is open. Close it first."));
   return l;
 }
 
 std::string said(const ClipReport& r, std::size_t of, bool mesh) {
-  std::string words = fmt::format("{} of {} points", r.kept, of);
+  std::string words = say("{} of {} points", r.kept, of);
   if (mesh)
-    words += fmt::format("; {} open {} of the scan in the region", r.borders,
-                         r.borders == 1 ? "border" : "borders");
-  if (r.torn > 0) words += fmt::format("; {} points along borders left out", r.torn);
+    words += say("; {} open {} of the scan in the region", r.borders,
+                 r.borders == 1 ? "border" : "borders");
+  if (r.torn > 0) words += say("; {} points along borders left out", r.torn);
   if (r.pieces > 0)
-    words += fmt::format("; {} small {} left out", r.pieces, r.pieces == 1 ? "piece" : "pieces");
+    words += say("; {} small {} left out", r.pieces, r.pieces == 1 ? "piece" : "pieces");
   return words + ".";
 }
 
@@ -340,12 +342,12 @@ std::string said(const ClipReport& r, std::size_t of, bool mesh) {
 Outcome ClipScanOperation::apply(const Shape&, const Inputs& inputs, Progress& progress) const {
   const auto found = inputs.parts.find(scan);
   if (found == inputs.parts.end() || !found->second || is_empty(*found->second))
-    throw Error("Clip scan has no scan to work on. Choose one in its settings.");
+    throw Error(say("Clip scan has no scan to work on. Choose one in its settings."));
   ClipPlan plan{regions.lassos, border, least / 100.0};
   if (!curve.empty()) {
     const auto by = inputs.parts.find(curve);
     if (by == inputs.parts.end() || !by->second)
-      throw Error("The curve that clips the scan has no shape. Choose another one.");
+      throw Error(say("The curve that clips the scan has no shape. Choose another one."));
     plan.lassos.insert(plan.lassos.begin(), lasso_of(*by->second, "xyz"[carried]));
   }
   ClipReport report;
@@ -357,7 +359,7 @@ Outcome ClipScanOperation::apply(const Shape&, const Inputs& inputs, Progress& p
     PointCloud kept = clipped(*cloud, plan, progress, &report);
     return {std::move(kept), {said(report, cloud->points.size(), false)}};
   }
-  throw Error("Clip scan works on scans: points or triangles. Choose a part that is one.");
+  throw Error(say("Clip scan works on scans: points or triangles. Choose a part that is one."));
 }
 
 }  // namespace evenclay

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/base/say.h"
 #include "core/grid/set_degree.h"
 #include "core/operations/common.h"
 
@@ -22,7 +23,7 @@ void SetDegreeOperation::describe(ParameterVisitor& v) {
 }
 
 std::string SetDegreeOperation::summary() const {
-  return fmt::format("degree {} × {}", degree_u, degree_v);
+  return say("degree {} × {}", degree_u, degree_v);
 }
 
 Outcome SetDegreeOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {

@@ -10,6 +10,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/check/curve_measures.h"
 #include "core/check/measures.h"
 #include "core/operations/common.h"
@@ -84,7 +85,7 @@ Tag tag_of(const std::string& text) {
   Tag tag = 0;
   const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), tag, 16);
   if (error != std::errc() || end != text.data() + text.size())
-    throw Error("The name of a face or point that was shaped is not written as it should be.");
+    throw Error(say("The name of a face or point that was shaped is not written as it should be."));
   return tag;
 }
 
@@ -92,7 +93,7 @@ Shaping form_shaping_of(const Json& moves) {
   Shaping s;
   std::vector<Vec3> all;
   for (const Json& m : moves) {
-    if (m.size() != 4) throw Error("A shaped point is not written as it should be.");
+    if (m.size() != 4) throw Error(say("A shaped point is not written as it should be."));
     s.tags.push_back(tag_of(m[0].get<std::string>()));
     all.push_back({m[1].get<double>(), m[2].get<double>(), m[3].get<double>()});
   }
@@ -112,24 +113,23 @@ Shaping shaping_of(const Json& j) {
   if (!curve) s.v = knots_of(j.at("v"), "v direction of the shaped grid");
   if (j.contains("face")) s.face = tag_of(j.at("face").get<std::string>());
   const bool cage = j.contains("w");
-  if (cage && curve) throw Error("A shaped cage is not written as it should be.");
+  if (cage && curve) throw Error(say("A shaped cage is not written as it should be."));
   if (cage) s.w = knots_of(j.at("w"), "w direction of the shaped grid");
   const int nu = s.u.point_count();
   const int nv = curve ? 1 : s.v.point_count();
   const int nw = cage ? s.w.point_count() : 1;
   if (static_cast<double>(nu) * nv * nw > 4'000'000.0)
-    throw Error(
-        fmt::format("The shaped grid has {} × {} points, more than can be used.", nu, nv * nw));
+    throw Error(say("The shaped grid has {} × {} points, more than can be used.", nu, nv * nw));
   s.displacements = Grid<Vec3>::layered(nu, nv, nw);
   const std::size_t numbers = curve ? 1 : (cage ? 3 : 2);
   const auto place = [&](const Json& entry, std::size_t size) {
     if (entry.size() != numbers + size)
-      throw Error("A shaped point is not written as it should be.");
+      throw Error(say("A shaped point is not written as it should be."));
     const PointIndex p{0, entry[0].get<int>(), curve ? 0 : entry[1].get<int>(),
                        cage ? entry[2].get<int>() : 0};
     if (p.i < 0 || p.i >= nu || p.j < 0 || p.j >= nv || p.k < 0 || p.k >= nw)
-      throw Error(fmt::format("The point [{},{}] is outside the shaped grid of {} × {}.", p.i, p.j,
-                              nu, nv));
+      throw Error(
+          say("The point [{},{}] is outside the shaped grid of {} × {}.", p.i, p.j, nu, nv));
     return p;
   };
   for (const Json& m : j.at("moves")) {
@@ -160,7 +160,7 @@ void ShapingData::from_json(const std::string& text) {
     for (const Json& j : Json::parse(text)) read.push_back(shaping_of(j));
     nets = std::move(read);
   } catch (const nlohmann::json::exception&) {
-    throw Error("The shaped points are not written as they should be.");
+    throw Error(say("The shaped points are not written as they should be."));
   }
 }
 
@@ -178,28 +178,29 @@ PointIndex point_at(std::string_view address, const Shapings& nets) {
     if (!(x >= 0.0 && x < 1e6 && x == std::floor(x))) throw Error(kHow);
   PointIndex p{};
   if (!nets.empty() && !nets[0].tags.empty())
-    throw Error("The points of a form have no addresses in rows. Move them with --shape instead.");
+    throw Error(
+        say("The points of a form have no addresses in rows. Move them with --shape instead."));
   const bool cage =
       at.size() == 3 && nets.size() == 1 && !nets[0].empty() && !nets[0].w.knots.empty();
   if (cage) {
     p = {0, static_cast<int>(at[0]), static_cast<int>(at[1]), static_cast<int>(at[2])};
     const Grid<Vec3>& d = nets[0].displacements;
     if (p.i >= d.rows() || p.j >= d.columns() || p.k >= d.layers())
-      throw Error(fmt::format("The point [{},{},{}] is outside the cage of {} × {} × {}.", p.i, p.j,
-                              p.k, d.rows(), d.columns(), d.layers()));
+      throw Error(say("The point [{},{},{}] is outside the cage of {} × {} × {}.", p.i, p.j, p.k,
+                      d.rows(), d.columns(), d.layers()));
     return p;
   }
   if (at.size() == 3) p.net = static_cast<int>(at[0]);
   if (p.net >= static_cast<int>(nets.size()) || nets[static_cast<std::size_t>(p.net)].empty())
-    throw Error("No point of that surface has been shaped in this step yet.");
+    throw Error(say("No point of that surface has been shaped in this step yet."));
   const Shaping& s = nets[static_cast<std::size_t>(p.net)];
   const bool curve = s.v.knots.empty();
   if (curve != (at.size() == 1)) throw Error(kHow);
   p.i = static_cast<int>(curve ? at[0] : at[at.size() - 2]);
   p.j = static_cast<int>(curve ? 0.0 : at[at.size() - 1]);
   if (p.i >= s.displacements.rows() || p.j >= s.displacements.columns())
-    throw Error(fmt::format("The point [{},{}] is outside the grid of {} × {}.", p.i, p.j,
-                            s.displacements.rows(), s.displacements.columns()));
+    throw Error(say("The point [{},{}] is outside the grid of {} × {}.", p.i, p.j,
+                    s.displacements.rows(), s.displacements.columns()));
   return p;
 }
 
@@ -209,10 +210,10 @@ void ShapingData::set(std::string_view address, std::string_view text) {
   const PointIndex p = point_at(address, nets);
   const std::vector<double> value = numbers_in(text);
   if (value.size() < 3 || value.size() > 4)
-    throw Error("A point's move is given as dx,dy,dz or dx,dy,dz,weight factor.");
+    throw Error(say("A point's move is given as dx,dy,dz or dx,dy,dz,weight factor."));
   Shaping changed = nets[static_cast<std::size_t>(p.net)];
   if (value.size() == 4 && !changed.w.knots.empty())
-    throw Error("The points of a cage have no weights.");
+    throw Error(say("The points of a cage have no weights."));
   changed.displacements(p.i, p.j, p.k) = {value[0], value[1], value[2]};
   if (value.size() == 4) {
     if (changed.weight_factors.empty())
@@ -236,9 +237,9 @@ std::string ShapingData::summary() const {
     weighted += std::count_if(s.weight_factors.values().begin(), s.weight_factors.values().end(),
                               [](double w) { return w != 1.0; });
   }
-  if (moved == 0 && weighted == 0) return "no point moved yet";
-  std::string text = fmt::format("{} moved, farthest {:.3g} mm", moved, farthest);
-  if (weighted > 0) text += fmt::format(", {} weighted", weighted);
+  if (moved == 0 && weighted == 0) return say("no point moved yet");
+  std::string text = say("{} moved, farthest {:.3g} mm", moved, farthest);
+  if (weighted > 0) text += say(", {} weighted", weighted);
   return text;
 }
 
@@ -291,8 +292,8 @@ KeptShape kept_shape(const Net& wanted, const Net& got, Progress& progress) {
 }
 
 std::string counts_of(const KnotVector& u, const KnotVector* v) {
-  if (v == nullptr || v->knots.empty()) return fmt::format("{} points", u.point_count());
-  return fmt::format("a grid of {} × {}", u.point_count(), v->point_count());
+  if (v == nullptr || v->knots.empty()) return say("{} points", u.point_count());
+  return say("a grid of {} × {}", u.point_count(), v->point_count());
 }
 
 }  // namespace
@@ -408,23 +409,23 @@ Outcome ShapedPointsOperation::apply(const Shape& before, const Inputs&, Progres
     net = with_shaping(net, carried.shaping);
     if (!carried.refitted) continue;
     if (!carried.wanted) {
-      outcome.notes.push_back(fmt::format(
-          "Shaped on a cage of {} × {} × {}, carried over to other counts.",
-          shapings[k].u.point_count(), shapings[k].v.point_count(), shapings[k].w.point_count()));
+      outcome.notes.push_back(say("Shaped on a cage of {} × {} × {}, carried over to other counts.",
+                                  shapings[k].u.point_count(), shapings[k].v.point_count(),
+                                  shapings[k].w.point_count()));
       continue;
     }
     const KeptShape d = kept_shape(*carried.wanted, net, progress);
     if (!outcome.kept || d.max > outcome.kept->max) outcome.kept = d;
-    outcome.notes.push_back(fmt::format(
+    outcome.notes.push_back(say(
         "Shaped on {}, kept on {}: the shape differs by at most {:.3g} mm, {:.2g} mm on average.",
         counts_of(shapings[k].u, &shapings[k].v), counts_of(*net.knots(0), net.knots(1)), d.max,
         d.mean));
   }
   if (waiting > 0)
-    outcome.notes.push_back(
+    outcome.notes.push_back(say(
         "Some of the moves belong to surfaces that the shape below no longer has. They are kept "
         "and "
-        "come back with them.");
+        "come back with them."));
   outcome.shape = with_nets(before, result);
   return outcome;
 }

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/operations/common.h"
 
 namespace evenclay {
@@ -18,10 +19,6 @@ const ParameterInfo kNeighbours{
 
 double neighbour_reach(const Inputs& inputs) {
   return std::max(inputs.tolerance, 1e-3);
-}
-
-std::string curves_words(std::size_t count, const char* what) {
-  return fmt::format("{} {}{}", count, what, count == 1 ? "" : "s");
 }
 
 }  // namespace
@@ -61,7 +58,7 @@ void LoftOperation::describe(ParameterVisitor& v) {
 }
 
 std::string LoftOperation::summary() const {
-  return curves_words(sections.size(), "section");
+  return counted(sections.size(), "section");
 }
 
 Outcome LoftOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
@@ -77,8 +74,8 @@ Outcome LoftOperation::apply(const Shape&, const Inputs& inputs, Progress&) cons
   const auto bodies = gathered_bodies(inputs, neighbours);
   if ((begin == LoftEnd::Tangent || end == LoftEnd::Tangent) && bodies.empty())
     throw Error(
-        "No part to go on from is chosen yet. Add the part beside the end section in the "
-        "settings.");
+        say("No part to go on from is chosen yet. Add the part beside the end section in the "
+            "settings."));
   o.onward = onward_from(bodies, neighbour_reach(inputs));
   Surface made = loft(all, o);
   std::vector<std::string> notes;
@@ -86,14 +83,14 @@ Outcome LoftOperation::apply(const Shape&, const Inputs& inputs, Progress&) cons
     if (kind != LoftEnd::Tangent || closed) continue;
     const std::string_view which = last ? "last" : "first";
     if (const auto angle = end_angle(made, last, o.onward))
-      notes.push_back(fmt::format(
-          "At the {} section it goes on from its neighbour within {:.2f}°{}.", which, *angle,
-          *angle > 0.5 ? "; a section with more points, or one more "
-                         "section near it, brings it closer"
-                       : ""));
+      notes.push_back(say("At the {} section it goes on from its neighbour within {:.2f}°{}.",
+                          which, *angle,
+                          *angle > 0.5 ? "; a section with more points, or one more "
+                                         "section near it, brings it closer"
+                                       : ""));
     else
-      notes.push_back(fmt::format(
-          "None of the parts to go on from lies along the {} section, which is free.", which));
+      notes.push_back(
+          say("None of the parts to go on from lies along the {} section, which is free.", which));
   }
   return outcome_of({std::move(made)}, inputs.step, std::move(notes));
 }
@@ -122,7 +119,7 @@ void SweepOperation::describe(ParameterVisitor& v) {
 }
 
 std::string SweepOperation::summary() const {
-  return curves_words(rails.size(), "rail");
+  return counted(rails.size(), "rail");
 }
 
 Outcome SweepOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
@@ -132,7 +129,7 @@ Outcome SweepOperation::apply(const Shape&, const Inputs& inputs, Progress&) con
   const double tolerance = 0.1 * inputs.tolerance;
   Surface s = along.size() == 1 ? sweep(carried, along[0], o, tolerance)
                                 : sweep(carried, along[0], along[1], o, tolerance);
-  std::string note = fmt::format("{} points along the rail.", s.points.columns());
+  std::string note = say("{} points along the rail.", s.points.columns());
   return outcome_of({std::move(s)}, inputs.step, {std::move(note)});
 }
 
@@ -150,7 +147,7 @@ void RevolveAlongRailOperation::describe(ParameterVisitor& v) {
 }
 
 std::string RevolveAlongRailOperation::summary() const {
-  return fmt::format("about {}", std::array{"x", "y", "z"}[static_cast<std::size_t>(axis)]);
+  return say("about {}", std::array{"x", "y", "z"}[static_cast<std::size_t>(axis)]);
 }
 
 Outcome RevolveAlongRailOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
@@ -188,7 +185,7 @@ void InBetweensOperation::describe(ParameterVisitor& v) {
 }
 
 std::string InBetweensOperation::summary() const {
-  return fmt::format("{} between", count);
+  return say("{} between", count);
 }
 
 namespace {
@@ -205,7 +202,7 @@ std::vector<double> shares_of(const InBetweensOperation& o) {
 
 Outcome InBetweensOperation::apply(const Shape&, const Inputs& inputs, Progress& progress) const {
   if (first.empty() || second.empty())
-    throw Error("In-betweens need two parts. Choose the second one in the settings.");
+    throw Error(say("In-betweens need two parts. Choose the second one in the settings."));
   const Shape& a = *inputs.parts.at(first);
   const Shape& b = *inputs.parts.at(second);
   const std::vector<Curve> steer =
@@ -214,7 +211,8 @@ Outcome InBetweensOperation::apply(const Shape&, const Inputs& inputs, Progress&
   const auto* curve_b = std::get_if<CurveSet>(&b);
   if (curve_a != nullptr && curve_b != nullptr) {
     if (curve_a->curves.size() != curve_b->curves.size())
-      throw Error("The two parts have different counts of curves. Choose parts of one curve each.");
+      throw Error(
+          say("The two parts have different counts of curves. Choose parts of one curve each."));
     CurveSet made;
     for (const double share : shares_of(*this))
       for (std::size_t k = 0; k < curve_a->curves.size(); ++k)
@@ -225,7 +223,7 @@ Outcome InBetweensOperation::apply(const Shape&, const Inputs& inputs, Progress&
   const Body& body_b = faces_of(b, label());
   if (body_a.faces.size() != body_b.faces.size())
     throw Error(
-        "The two parts have different counts of surfaces. Choose parts of one surface each.");
+        say("The two parts have different counts of surfaces. Choose parts of one surface each."));
   std::vector<Surface> made;
   bool trimmed = false;
   for (const double share : shares_of(*this))
@@ -236,7 +234,7 @@ Outcome InBetweensOperation::apply(const Shape&, const Inputs& inputs, Progress&
     }
   Outcome outcome = outcome_of(std::move(made), inputs.step);
   if (trimmed)
-    outcome.notes.emplace_back("The whole surfaces were taken; their trims are left out.");
+    outcome.notes.emplace_back(say("The whole surfaces were taken; their trims are left out."));
   return outcome;
 }
 
@@ -261,7 +259,7 @@ void FillOperation::describe(ParameterVisitor& v) {
 
 std::string FillOperation::summary() const {
   return fmt::format("{} × {}{}", points_u, points_v,
-                     puff != 0.0 ? fmt::format(", puff {:g} mm", puff) : "");
+                     puff != 0.0 ? say(", puff {:g} mm", puff) : "");
 }
 
 Outcome FillOperation::apply(const Shape&, const Inputs& inputs, Progress& progress) const {
@@ -272,14 +270,13 @@ Outcome FillOperation::apply(const Shape&, const Inputs& inputs, Progress& progr
   o.onward = onward_from(gathered_bodies(inputs, neighbours), neighbour_reach(inputs));
   Filled filled = fill(loop, o, inputs.step, progress);
   std::vector<std::string> notes;
-  notes.push_back(filled.gap < 0.0005
-                      ? std::string("It meets the border.")
-                      : fmt::format("It is at most {:.3f} mm off the border.", filled.gap));
-  if (filled.gap > inputs.tolerance) notes.back() += " More points bring it closer.";
+  notes.push_back(filled.gap < 0.0005 ? say("It meets the border.")
+                                      : say("It is at most {:.3f} mm off the border.", filled.gap));
+  if (filled.gap > inputs.tolerance) notes.back() += say(" More points bring it closer.");
   if (filled.tangent)
-    notes.push_back(fmt::format("It leaves its neighbours within {:.2f}°.", filled.worst_degrees));
+    notes.push_back(say("It leaves its neighbours within {:.2f}°.", filled.worst_degrees));
   else if (!neighbours.empty())
-    notes.emplace_back("None of the parts to go on from lies along the border.");
+    notes.emplace_back(say("None of the parts to go on from lies along the border."));
   return {std::move(filled.body), std::move(notes)};
 }
 
@@ -307,11 +304,11 @@ Outcome OffsetSurfaceOperation::apply(const Shape& before, const Inputs& inputs,
     made.push_back(std::move(o.surface));
   }
   Outcome outcome{with_surfaces(body, std::move(made), NewParameters::Scaled),
-                  {fmt::format("Within {:.4f} mm of the distance.", worst)}};
+                  {say("Within {:.4f} mm of the distance.", worst)}};
   if (folds)
-    outcome.notes.emplace_back(
+    outcome.notes.emplace_back(say(
         "The surface bends more sharply than the distance in places, so the offset runs through "
-        "itself there.");
+        "itself there."));
   return outcome;
 }
 

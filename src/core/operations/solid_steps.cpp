@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/topology.h"
 #include "core/cut/combine.h"
 #include "core/cut/edge_edit.h"
@@ -23,10 +24,11 @@ const NumberRange kThickness{0.01, 1000.0, "mm", 0.1, 3};
 
 std::string thickness_note(const Thickened& t, double tolerance) {
   if (t.by_kernel)
-    return "Where faces meet at angles the second skin is mitred, and it ends in the planes of "
-           "flat openings.";
-  return fmt::format("Within {:.3f} mm of the thickness; the grid below stays as it is.",
-                     std::max(t.off, 0.5 * tolerance));
+    return say(
+        "Where faces meet at angles the second skin is mitred, and it ends in the planes of "
+        "flat openings.");
+  return say("Within {:.3f} mm of the thickness; the grid below stays as it is.",
+             std::max(t.off, 0.5 * tolerance));
 }
 
 void describe_edges(ParameterVisitor& v, std::vector<Pick>& edges) {
@@ -34,7 +36,7 @@ void describe_edges(ParameterVisitor& v, std::vector<Pick>& edges) {
 }
 
 std::string edge_words(std::size_t n, double size) {
-  return fmt::format("{} {}, {:g} mm", n, n == 1 ? "edge" : "edges", size);
+  return fmt::format("{}, {:g} mm", counted(n, "edge"), size);
 }
 
 Outcome cut_edges(const Shape& before, const Inputs& inputs, std::string_view label,
@@ -55,10 +57,14 @@ void ThickenOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ThickenOperation::summary() const {
-  return fmt::format("{:g} mm {}", thickness,
-                     side == ThickenSide::Inward    ? "inward"
-                     : side == ThickenSide::Outward ? "outward"
-                                                    : "both ways");
+  switch (side) {
+    case ThickenSide::Inward:
+      return say("{:g} mm inward", thickness);
+    case ThickenSide::Outward:
+      return say("{:g} mm outward", thickness);
+    default:
+      return say("{:g} mm both ways", thickness);
+  }
 }
 
 Outcome ThickenOperation::apply(const Shape& before, const Inputs& inputs,
@@ -77,7 +83,7 @@ void ShellOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ShellOperation::summary() const {
-  return fmt::format("{:g} mm, {} open", thickness, faces.size());
+  return say("{:g} mm, {} open", thickness, faces.size());
 }
 
 Outcome ShellOperation::apply(const Shape& before, const Inputs& inputs, Progress& progress) const {
@@ -90,11 +96,11 @@ Outcome ShellOperation::apply(const Shape& before, const Inputs& inputs, Progres
   notes.push_back(thickness_note(t, inputs.tolerance));
   if (t.rim_off > 0.0)
     notes.push_back(
-        fmt::format("Rims stand square to the skin, up to {:.2f} mm off the plane of the opening. "
-                    "Split by a plane just "
-                    "beneath makes them flat.",
-                    t.rim_off));
-  if (open.empty()) notes.emplace_back("No face is open: the hollow is closed all round.");
+        say("Rims stand square to the skin, up to {:.2f} mm off the plane of the opening. "
+            "Split by a plane just "
+            "beneath makes them flat.",
+            t.rim_off));
+  if (open.empty()) notes.emplace_back(say("No face is open: the hollow is closed all round."));
   return {std::move(t.body), std::move(notes)};
 }
 
@@ -106,7 +112,7 @@ void CloseSolidOperation::describe(ParameterVisitor& v) {
 }
 
 std::string CloseSolidOperation::summary() const {
-  return others.empty() ? "" : fmt::format("with {} more", others.size());
+  return others.empty() ? "" : say("with {} more", others.size());
 }
 
 Outcome CloseSolidOperation::apply(const Shape& before, const Inputs& inputs,
@@ -124,15 +130,15 @@ Outcome CloseSolidOperation::apply(const Shape& before, const Inputs& inputs,
     const std::vector<EdgeGap> gaps = edge_gaps(body, 20.0 * tolerance, progress);
     std::string more = "Fill openings closes it, or join within a greater distance.";
     if (!gaps.empty())
-      more = fmt::format(
-          "The widest gap between neighbours is {:.3f} mm; joining within {:.3f} mm "
-          "would close it.",
-          gaps.front().greatest, 1.05 * gaps.front().greatest);
-    throw Error(fmt::format("The part does not close: {} {} open. {}", t.open_edges.size(),
-                            t.open_edges.size() == 1 ? "edge stays" : "edges stay", more));
+      more =
+          say("The widest gap between neighbours is {:.3f} mm; joining within {:.3f} mm "
+              "would close it.",
+              gaps.front().greatest, 1.05 * gaps.front().greatest);
+    throw Error(say("The part does not close: {} {} open. {}", t.open_edges.size(),
+                    t.open_edges.size() == 1 ? "edge stays" : "edges stay", more));
   }
-  notes.push_back(fmt::format("A closed solid of {} faces; edges meet within {:.4f} mm.",
-                              body.faces.size(), greatest_gap(body)));
+  notes.push_back(say("A closed solid of {} faces; edges meet within {:.4f} mm.", body.faces.size(),
+                      greatest_gap(body)));
   return {std::move(body), std::move(notes)};
 }
 
@@ -199,7 +205,7 @@ void HoleOperation::describe(ParameterVisitor& v) {
 std::string HoleOperation::summary() const {
   if (shape == HoleShape::Curve) return through ? "curve, through" : "curve";
   return fmt::format("{:g} mm{}", diameter,
-                     through ? ", through" : fmt::format(" × {:g} mm deep", depth));
+                     through ? say(", through") : say(" × {:g} mm deep", depth));
 }
 
 // The solid that is taken out: the outline from a little before its beginning to the depth, or through all.
@@ -214,7 +220,7 @@ Outcome HoleOperation::apply(const Shape& before, const Inputs& inputs, Progress
     outline = single_curve(inputs, curve, "closed curve");
     if (!outline.knots.periodic &&
         evenclay::distance(outline.points.front(), outline.points.back()) > 1e-6)
-      throw Error("The curve of the hole is open. Close it, or choose another one.");
+      throw Error(say("The curve of the hole is open. Close it, or choose another one."));
     into = normalized(across(outline));
     // Towards the part.
     if (dot(rough_box(before).centre() - outline.points.front(), into) < 0.0) into = -into;
@@ -243,7 +249,8 @@ Outcome HoleOperation::apply(const Shape& before, const Inputs& inputs, Progress
     f.x = x;
     if (shape == HoleShape::Slot) {
       if (!(length > diameter))
-        throw Error("A slot must be longer than it is wide. Make it longer, or take a round hole.");
+        throw Error(
+            say("A slot must be longer than it is wide. Make it longer, or take a round hole."));
       outline = make_rectangle(f, length, diameter, 0.4999999 * diameter);
     } else {
       outline = make_circle(f, 0.5 * diameter);
@@ -261,7 +268,7 @@ Outcome HoleOperation::apply(const Shape& before, const Inputs& inputs, Progress
       combined(body, std::vector{tool}, Combine::Subtract, inputs.tolerance, inputs.step, progress);
   if (made.body.faces.size() == body.faces.size() &&
       made.body.edges.size() == edged(body).edges.size())
-    throw Error("The hole misses the part. Click a place on it, or make the hole deeper.");
+    throw Error(say("The hole misses the part. Click a place on it, or make the hole deeper."));
   return {std::move(made.body), std::move(notes)};
 }
 

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/conics.h"
 #include "core/nurbs/curve.h"
 #include "core/source/swept.h"
@@ -22,7 +23,7 @@ void CylinderOperation::describe(ParameterVisitor& v) {
 }
 
 std::string CylinderOperation::summary() const {
-  return fmt::format("radius {:g}, height {:g} mm", radius, height);
+  return say("radius {:g}, height {:g} mm", radius, height);
 }
 
 Outcome CylinderOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
@@ -38,8 +39,8 @@ void ConeOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ConeOperation::summary() const {
-  return top > 0.0 ? fmt::format("radius {:g} to {:g} mm", radius, top)
-                   : fmt::format("radius {:g}, height {:g} mm", radius, height);
+  return top > 0.0 ? say("radius {:g} to {:g} mm", radius, top)
+                   : say("radius {:g}, height {:g} mm", radius, height);
 }
 
 Outcome ConeOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {
@@ -55,7 +56,7 @@ void TorusOperation::describe(ParameterVisitor& v) {
 }
 
 std::string TorusOperation::summary() const {
-  return fmt::format("ring {:g}, tube {:g} mm", ring, tube);
+  return say("ring {:g}, tube {:g} mm", ring, tube);
 }
 
 Outcome TorusOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {

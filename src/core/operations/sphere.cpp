@@ -4,6 +4,7 @@
 
 #include <array>
 
+#include "core/base/say.h"
 #include "core/nurbs/conics.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/operations/common.h"
@@ -20,7 +21,7 @@ void SphereOperation::describe(ParameterVisitor& v) {
 }
 
 std::string SphereOperation::summary() const {
-  return fmt::format("{}radius {:g} mm", part == SpherePart::Whole ? "" : "half, ", radius);
+  return say("{}radius {:g} mm", part == SpherePart::Whole ? "" : "half, ", radius);
 }
 
 Outcome SphereOperation::apply(const Shape&, const Inputs& inputs, Progress&) const {

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/operations/curves.h"
 #include "core/source/curve_work.h"
@@ -27,8 +28,8 @@ Surface drafted(const Curve& c, const Vec3& way, bool both_ways, int rows, doubl
   const double along = std::abs(dot(way, plane));
   if (!c.knots.periodic || !(along > 1e-9))
     throw Error(
-        "Draft needs a closed flat curve that is moved out of its plane. Close it, or set the "
-        "draft to 0.");
+        say("Draft needs a closed flat curve that is moved out of its plane. Close it, or set the "
+            "draft to 0."));
   const double in = -std::tan(degrees * 3.14159265358979323846 / 180.0) * along;
   const auto end = [&](double share) {
     Curve at = share == 0.0 ? c : offset_in_plane(c, plane, in * share, 0.1 * tolerance);
@@ -65,7 +66,7 @@ void ExtrudeOperation::describe(ParameterVisitor& v) {
 }
 
 std::string ExtrudeOperation::summary() const {
-  return fmt::format("{:g} mm{}", length, both_ways ? ", both ways" : "");
+  return fmt::format("{:g} mm{}", length, both_ways ? say(", both ways") : std::string());
 }
 
 Outcome ExtrudeOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
@@ -93,7 +94,7 @@ void RevolveOperation::describe(ParameterVisitor& v) {
 
 std::string RevolveOperation::summary() const {
   static constexpr const char* names[] = {"", "x", "y", "z"};
-  return fmt::format("{:g}° about {}", angle, names[static_cast<std::size_t>(axis)]);
+  return say("{:g}° about {}", angle, names[static_cast<std::size_t>(axis)]);
 }
 
 Outcome RevolveOperation::apply(const Shape& before, const Inputs& inputs, Progress&) const {
@@ -119,11 +120,11 @@ Outcome RuledOperation::apply(const Shape& before, const Inputs& inputs, Progres
   const std::vector<Curve>& first = curves_of(before, info().label);
   const auto found = inputs.parts.find(other);
   if (found == inputs.parts.end())
-    throw Error("Choose the part with the other curve. If there is none yet, draw it first.");
+    throw Error(say("Choose the part with the other curve. If there is none yet, draw it first."));
   const auto* second = std::get_if<CurveSet>(&*found->second);
   if (second == nullptr || second->curves.size() != first.size())
     throw Error(
-        "The other part must have as many curves as this one. Choose a part that is a curve.");
+        say("The other part must have as many curves as this one. Choose a part that is a curve."));
   std::vector<Surface> made;
   for (std::size_t k = 0; k < first.size(); ++k) made.push_back(ruled(first[k], second->curves[k]));
   return outcome_of(std::move(made), inputs.step);

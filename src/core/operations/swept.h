@@ -2,6 +2,7 @@
 // follow them.
 #pragma once
 
+#include "core/base/say.h"
 #include "core/operations/common.h"
 
 namespace evenclay {
@@ -77,7 +78,7 @@ class RuledOperation : public OperationOf<RuledOperation> {
   }
   void suit(const Beginning& beginning) override;
   void describe(ParameterVisitor& visitor) override;
-  std::string summary() const override { return "to another curve"; }
+  std::string summary() const override { return say("to another curve"); }
   Outcome apply(const Shape& before, const Inputs& inputs, Progress& progress) const override;
 };
 

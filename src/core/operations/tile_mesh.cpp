@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/body_mesh.h"
 #include "core/mesh/tessellate.h"
 #include "core/subdivision/refine.h"
@@ -16,8 +17,8 @@ TriangleMesh tile_mesh(const Shape& shape, int divisions, Progress& progress) {
     return limit_within(*form, size(*form) / (4.0 * divisions * divisions), 200'000, progress);
   const auto* body = std::get_if<Body>(&shape);
   if (body == nullptr)
-    throw Error(
-        "The tile must be made of surfaces, a form or a mesh. Choose another part as the tile.");
+    throw Error(say(
+        "The tile must be made of surfaces, a form or a mesh. Choose another part as the tile."));
   TriangleMesh result;
   if (is_trimmed(*body)) {
     const double chord = size(*body) / (4.0 * divisions * divisions);

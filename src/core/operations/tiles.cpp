@@ -9,6 +9,7 @@
 #include <numeric>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/join.h"
 #include "core/cut/trim.h"
 #include "core/mesh/cut_mesh.h"
@@ -65,8 +66,8 @@ Outcome ShelfTileOperation::apply(const Shape&, const Inputs& inputs, Progress&)
   std::vector<std::string> notes;
   if (tile == ShelfTile::Hex &&
       std::abs(sizes.length_y / sizes.length_x - std::numbers::sqrt3) > 0.01)
-    notes.push_back(fmt::format("The hexagons are regular at a width of {:.3f} mm.",
-                                sizes.length_x * std::numbers::sqrt3));
+    notes.push_back(say("The hexagons are regular at a width of {:.3f} mm.",
+                        sizes.length_x * std::numbers::sqrt3));
   return {std::move(placed_body), std::move(notes)};
 }
 
@@ -166,30 +167,30 @@ TriangleMesh cut_square(const TriangleMesh& tile, const LatticeSquare& s, const 
 
 Outcome DiagonalTileOperation::apply(const Shape& before, const Inputs& inputs,
                                      Progress& progress) const {
-  if (is_empty(before)) throw Error("There is no tile to repeat yet.");
+  if (is_empty(before)) throw Error(say("There is no tile to repeat yet."));
   if (std::gcd(across, up) != 1)
-    throw Error("Take the counts without their common factor: 1 and 1 instead of 2 and 2.");
+    throw Error(say("Take the counts without their common factor: 1 and 1 instead of 2 and 2."));
   const TriangleMesh mesh = tile_mesh(before, 6, progress);
   const PatternBase base = base_of(mesh);
   if (!(std::min(base.length_x, base.length_y) > 0.0))
-    throw Error("The tile covers no area seen from above. Lay it flat on the ground plane.");
+    throw Error(say("The tile covers no area seen from above. Lay it flat on the ground plane."));
   if (std::abs(base.length_x - base.length_y) > 1e-3 * base.length_x)
     throw Error(
-        fmt::format("Only a square tile has a square that repeats when it is turned; this one is "
-                    "{:.3f} × {:.3f} mm. Change its "
-                    "sizes.",
-                    base.length_x, base.length_y));
+        say("Only a square tile has a square that repeats when it is turned; this one is "
+            "{:.3f} × {:.3f} mm. Change its "
+            "sizes.",
+            base.length_x, base.length_y));
   const LatticeSquare s = lattice_square(base, across, up);
   std::vector<std::string> notes{
-      fmt::format("The new tile is {:.3f} mm square and holds {} of the old ones.", s.side,
-                  across * across + up * up)};
+      say("The new tile is {:.3f} mm square and holds {} of the old ones.", s.side,
+          across * across + up * up)};
   if (const auto* own = std::get_if<TriangleMesh>(&before))
     return {cut_square(*own, s, base.frame.origin), std::move(notes)};
   Body cut = cut_square(std::get<Body>(before), s, base.frame.origin, inputs.tolerance, inputs.step,
                         progress);
   const TilePairing p = pairing_of(tile_mesh(cut, kPairingDivisions, progress),
                                    {base.frame, s.side, s.side}, 1e-4 * s.side);
-  notes.push_back(fmt::format("Opposite edges meet within {:.4f} mm and {:.3f}°.", p.gap, p.angle));
+  notes.push_back(say("Opposite edges meet within {:.4f} mm and {:.3f}°.", p.gap, p.angle));
   return {std::move(cut), std::move(notes)};
 }
 
@@ -239,15 +240,16 @@ bool u_along_x(const Surface& s) {
 Outcome PairEdgesOperation::apply(const Shape& before, const Inputs&, Progress& progress) const {
   const Body& body = faces_of(before, label());
   if (body.faces.size() != 1)
-    throw Error("Edges are paired on a tile of one surface. Rebuild or convert it to one first.");
+    throw Error(
+        say("Edges are paired on a tile of one surface. Rebuild or convert it to one first."));
   refuse_trimmed(body.faces.front(), label());
   Surface s = *body.faces.front().surface;
   if (s.u.periodic || s.v.periodic)
-    throw Error("The tile is closed in one direction and has no edges to pair there.");
+    throw Error(say("The tile is closed in one direction and has no edges to pair there."));
   if (s.rational())
     for (int k = 0; k < s.points.columns(); ++k)
       if (s.weight(0, k) != s.weight(s.points.rows() - 1, k))
-        throw Error("Points on opposite edges have different weights. Make them alike first.");
+        throw Error(say("Points on opposite edges have different weights. Make them alike first."));
   const bool x_is_u = u_along_x(s);
   if (x_is_u ? along_x : along_y) pair_rows(s, slopes);
   s = transposed(s);
@@ -257,8 +259,7 @@ Outcome PairEdgesOperation::apply(const Shape& before, const Inputs&, Progress& 
   const TriangleMesh mesh = tile_mesh(outcome.shape, 24, progress);
   const PatternBase base = base_of(mesh);
   const TilePairing p = pairing_of(mesh, base, near_of(base));
-  outcome.notes.push_back(
-      fmt::format("Opposite edges meet within {:.4f} mm and {:.3f}°.", p.gap, p.angle));
+  outcome.notes.push_back(say("Opposite edges meet within {:.4f} mm and {:.3f}°.", p.gap, p.angle));
   return outcome;
 }
 

@@ -5,6 +5,7 @@
 #include <array>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/cut/edge_edit.h"
 #include "core/operations/common.h"
 #include "core/operations/curves.h"
@@ -38,19 +39,21 @@ Outcome TrimAwayOperation::apply(const Shape& before, const Inputs& inputs,
                                  Progress& progress) const {
   const Body& body = faces_of(before, label());
   if (curve.empty())
-    throw Error("Trim away has no curve yet. Choose a part with a closed curve in its settings.");
+    throw Error(
+        say("Trim away has no curve yet. Choose a part with a closed curve in its settings."));
   const auto* set = std::get_if<CurveSet>(inputs.parts.at(curve).get());
   if (set == nullptr || set->curves.empty())
-    throw Error("The part that should cut has no curve. Choose a part made of a closed curve.");
+    throw Error(
+        say("The part that should cut has no curve. Choose a part made of a closed curve."));
   const TrimOptions o{.direction = carried.along(set->curves.front()),
                       .keep = keep,
                       .reach = reach,
                       .step = inputs.step};
   Trimmed trimmed = trim(body, set->curves, o, progress);
   const double gap = greatest_gap(trimmed.body);
-  std::string note = fmt::format(
-      "{} {} taken away; edges lie within {:.3f} mm of their surfaces.", trimmed.pieces_taken,
-      trimmed.pieces_taken == 1 ? "piece was" : "pieces were", std::max(gap, 0.001));
+  std::string note =
+      say("{} {} taken away; edges lie within {:.3f} mm of their surfaces.", trimmed.pieces_taken,
+          trimmed.pieces_taken == 1 ? "piece was" : "pieces were", std::max(gap, 0.001));
   return {std::move(trimmed.body), {std::move(note)}};
 }
 

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/body_mesh.h"
 #include "core/mesh/point_tree.h"
 #include "core/operations/common.h"
@@ -178,7 +179,7 @@ bool has_sides(const Shape& shape) {
 WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& progress,
                          std::size_t places) {
   if (is_empty(shape) || is_empty(against))
-    throw Error("Deviation needs two shapes, but one of them is empty.");
+    throw Error(say("Deviation needs two shapes, but one of them is empty."));
   WatchPlaces w;
   // Points have no sides; they are measured against whatever has.
   const bool turned =
@@ -188,8 +189,8 @@ WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& pro
   w.of_scan = turned;
   w.at = places_of(from, places, w.spacing, progress);
   if (w.at.empty())
-    throw Error(
-        "Deviation is measured between surfaces, meshes, scans and curves. Choose one of those.");
+    throw Error(say(
+        "Deviation is measured between surfaces, meshes, scans and curves. Choose one of those."));
   if (has_sides(to)) {
     w.off = signed_distances(w.at, measurable(to), progress);
   } else {
@@ -197,7 +198,8 @@ WatchPlaces watch_places(const Shape& shape, const Shape& against, Progress& pro
     std::vector<Vec3> there = places_of(to, places, gap, progress);
     if (there.empty())
       throw Error(
-          "Deviation is measured between surfaces, meshes, scans and curves. Choose one of those.");
+          say("Deviation is measured between surfaces, meshes, scans and curves. Choose one of "
+              "those."));
     w.off = unsigned_distances(w.at, std::move(there));
   }
   return w;
@@ -234,7 +236,7 @@ const Part& named_part(const Document& d, std::string_view name) {
   if (part != nullptr) return *part;
   std::string list;
   for (const Part& p : d.parts) list += (list.empty() ? "" : ", ") + p.name;
-  throw Error(fmt::format("There is no part '{}'. There are: {}.", name, list));
+  throw Error(say("There is no part '{}'. There are: {}.", name, list));
 }
 
 }  // namespace
@@ -242,15 +244,15 @@ const Part& named_part(const Document& d, std::string_view name) {
 Document with_watch_words(const Document& d, std::string_view words) {
   const auto equal = words.find('=');
   if (equal == std::string_view::npos)
-    throw Error(fmt::format(
-        "'{}' is not a watch; write Part=Other, with ' within 0.5' for the band.", words));
+    throw Error(
+        say("'{}' is not a watch; write Part=Other, with ' within 0.5' for the band.", words));
   const Part& part = named_part(d, words.substr(0, equal));
   std::string_view other = words.substr(equal + 1);
   Watch watch = part.watch;
   constexpr std::string_view kWithin = " within ";
   if (const auto within = other.rfind(kWithin); within != std::string_view::npos) {
     const std::vector<double> band = numbers_in(other.substr(within + kWithin.size()));
-    if (band.size() != 1) throw Error("The band of a deviation is one number in mm.");
+    if (band.size() != 1) throw Error(say("The band of a deviation is one number in mm."));
     watch.band = band[0];
     other = other.substr(0, within);
   }
@@ -283,9 +285,9 @@ Document with_limit_words(const Document& d, std::string_view words) {
       return with_limits(d, limits);
     }
   throw Error(
-      fmt::format("'{}' is not a limit; write gap, radius, thickness, draft, stretch, evenness, "
-                  "symmetry or sliver with a number, or pull=x,y,z.",
-                  words));
+      say("'{}' is not a limit; write gap, radius, thickness, draft, stretch, evenness, "
+          "symmetry or sliver with a number, or pull=x,y,z.",
+          words));
 }
 
 const Watcher::Answer& Watcher::measure(const ShapePtr& shape, const ShapePtr& against, double band,

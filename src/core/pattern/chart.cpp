@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/knot_operations.h"
 
 namespace evenclay {
@@ -176,9 +177,9 @@ Layout laid_out(std::vector<ChartCell> waiting, double tolerance) {
   }
   if (!waiting.empty())
     throw Error(
-        "The faces for the pattern do not all lie beside each other in rows and columns. Pick "
-        "faces with four "
-        "borders each that meet along whole borders.");
+        say("The faces for the pattern do not all lie beside each other in rows and columns. Pick "
+            "faces with four "
+            "borders each that meet along whole borders."));
   return layout;
 }
 
@@ -205,7 +206,7 @@ bool closes(const Grid<ChartCell>& cells, Direction direction, double tolerance)
 
 Chart chart_of(const Body& body, std::span<const std::size_t> faces, double tolerance) {
   if (faces.size() == 1) return chart_of(body.faces.at(faces[0]));
-  if (faces.empty()) throw Error("No face is chosen for the pattern. Pick at least one.");
+  if (faces.empty()) throw Error(say("No face is chosen for the pattern. Pick at least one."));
   std::vector<ChartCell> all;
   for (const std::size_t f : faces) all.push_back(upright(body.faces.at(f)));
   const Layout layout = laid_out(std::move(all), tolerance);
@@ -220,8 +221,8 @@ Chart chart_of(const Body& body, std::span<const std::size_t> faces, double tole
   if (static_cast<std::size_t>(chart.cells.rows()) *
           static_cast<std::size_t>(chart.cells.columns()) !=
       layout.size())
-    throw Error(
-        "The faces for the pattern do not make a full rectangle. Add or leave out some of them.");
+    throw Error(say(
+        "The faces for the pattern do not make a full rectangle. Add or leave out some of them."));
   for (const auto& [at, cell] : layout) {
     ChartCell& put = chart.cells(at[0] - low[0], at[1] - low[1]);
     put = cell;
@@ -278,7 +279,7 @@ void for_pieces(const Chart& chart, Direction d, const ChartRegion& r, const Use
   const auto across = parts_of(chart, u ? Direction::V : Direction::U, u ? r.t_from : r.s_from,
                                u ? r.t_to : r.s_to);
   if (along.empty() || across.empty())
-    throw Error("The region on the target has no extent in one direction.");
+    throw Error(say("The region on the target has no extent in one direction."));
   for (const Part& p : along) {
     std::vector<const Surface*> surfaces;
     std::vector<Region> regions;
@@ -306,7 +307,8 @@ Spread::Spread(const Chart& chart, Direction d, const ChartRegion& r, bool even)
         const Region& first = regions.front();
         const double begin = u ? first.u_begin : first.v_begin;
         const double end = u ? first.u_end : first.v_end;
-        if (!(end > begin)) throw Error("The region on the target has no extent in one direction.");
+        if (!(end > begin))
+          throw Error(say("The region on the target has no extent in one direction."));
         const auto map = measure ? chart.lengths->of(surfaces, d, regions) : nullptr;
         lengths.push_back(map ? map->mean_length() : 1.0);
         pieces_.push_back({cell, 0.0, 0.0, begin, end, even ? map : nullptr});

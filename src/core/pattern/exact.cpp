@@ -8,6 +8,7 @@
 #include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/body/join.h"
 #include "core/nurbs/fitted.h"
 #include "core/pattern/flow_ends.h"
@@ -153,21 +154,22 @@ void add_repeat(Body& all, const Body& tile, std::vector<Surface> surfaces, bool
 FlowedBody flow_surfaces(const Body& tile, const PatternBase& base, const Chart& chart,
                          const FlowOptions& o, const HeightRule& heights, double tolerance,
                          int step, Progress& progress) {
-  if (tile.faces.empty()) throw Error("The tile is empty. Choose a tile part that has a shape.");
+  if (tile.faces.empty())
+    throw Error(say("The tile is empty. Choose a tile part that has a shape."));
   if (!(base.length_x > 1e-6) || !(base.length_y > 1e-6))
-    throw Error("The pattern's base has no area. Choose a tile that lies flat in x–y.");
+    throw Error(say("The pattern's base has no area. Choose a tile that lies flat in x–y."));
   const FlowMap map(chart, o, heights);
   const std::vector<Repeat> repeats = repeats_of(o);
   if (repeats.empty())
     throw Error(
-        "No whole tile lies on the face. Use more and smaller tiles, or a band beside the "
-        "opening.");
+        say("No whole tile lies on the face. Use more and smaller tiles, or a band beside the "
+            "opening."));
   if (repeats.size() * tile.faces.size() > kMostFaces)
     throw Error(
-        fmt::format("{} tiles of {} faces are more than the {} faces that can be made as surfaces. "
-                    "Use fewer tiles, or take "
-                    "the result as a mesh.",
-                    repeats.size(), tile.faces.size(), kMostFaces));
+        say("{} tiles of {} faces are more than the {} faces that can be made as surfaces. "
+            "Use fewer tiles, or take "
+            "the result as a mesh.",
+            repeats.size(), tile.faces.size(), kMostFaces));
   const std::vector<Surface> surfaces = surfaces_of(tile);
   // Half for the fit, half for what two neighbours may differ by.
   const double enough = 0.5 * tolerance;
@@ -178,7 +180,7 @@ FlowedBody flow_surfaces(const Body& tile, const PatternBase& base, const Chart&
     made = fits(surfaces, base, o, map, repeats, halvings, enough, last, progress);
     if (made.worst <= enough && (made.tilt <= kTilt || last)) break;
     if (last)
-      throw Error(fmt::format(
+      throw Error(say(
           "The surfaces come only within {:.3g} mm of the exact pattern, the tolerance is {:.3g} "
           "mm. The target has "
           "a kink or a pole under the tiles: choose another region, or take the result as a mesh.",

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/pattern/flow.h"
 #include "core/pattern/flow_ends.h"
 
@@ -61,15 +62,15 @@ FlowEnds ends_of(const Chart& chart, const FlowOptions& o) {
   const ChartRegion& r = o.region;
   if (!(r.s_to - r.s_from > 1e-6) || !(r.t_to - r.t_from > 1e-6))
     throw Error(
-        "The region on the target has no extent. Let its end be greater than its begin in both "
-        "directions.");
+        say("The region on the target has no extent. Let its end be greater than its begin in both "
+            "directions."));
   FlowEnds ends;
   ends.around_s = chart.around_s && std::abs(r.s_to - r.s_from - 1.0) < e;
   ends.around_t = chart.around_t && std::abs(r.t_to - r.t_from - 1.0) < e;
   const bool touches[4] = {r.s_from<e, r.s_to> 1 - e, r.t_from<e, r.t_to> 1 - e};
   for (std::size_t k = 0; k < 4; ++k) ends.pole[k] = touches[k] && chart.pole[k];
   const auto complain = [](const char* direction) {
-    throw Error(fmt::format(
+    throw Error(say(
         "The target's {} direction has no length at one end (a pole). Choose a band that leaves "
         "out the pole, or flow from pole to pole.",
         direction));
@@ -77,14 +78,14 @@ FlowEnds ends_of(const Chart& chart, const FlowOptions& o) {
   if (ends.pole[0] != ends.pole[1]) complain("u");
   if (ends.pole[2] != ends.pole[3]) complain("v");
   if (beyond_ends(r, chart.around_s, chart.around_t))
-    throw Error("The region on the target must lie between 0 and 1 in both directions.");
+    throw Error(say("The region on the target must lie between 0 and 1 in both directions."));
   return ends;
 }
 
 void check_counts(const FlowOptions& o) {
   if (o.count_u < 1 || o.count_u > 500 || o.count_v < 1 || o.count_v > 500)
-    throw Error(fmt::format("{} × {} repeats cannot be used; choose 1 to 500 in each direction.",
-                            o.count_u, o.count_v));
+    throw Error(say("{} × {} repeats cannot be used; choose 1 to 500 in each direction.", o.count_u,
+                    o.count_v));
 }
 
 namespace {

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/smooth_step.h"
 
 namespace evenclay {
@@ -51,7 +52,7 @@ KnotVector uniform(int count, bool periodic) {
 std::shared_ptr<const SurfaceEvaluator> smooth_field(const Grid<double>& samples, bool around_s,
                                                      bool around_t) {
   if (samples.rows() < 4 || samples.columns() < 4)
-    throw Error("A field of heights needs at least 4 × 4 samples.");
+    throw Error(say("A field of heights needs at least 4 × 4 samples."));
   Surface s{uniform(samples.rows(), around_s),
             uniform(samples.columns(), around_t),
             Grid<Vec3>(samples.rows(), samples.columns()),

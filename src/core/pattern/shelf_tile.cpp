@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/smooth_step.h"
 #include "core/body/topology.h"
 #include "core/nurbs/conics.h"
@@ -81,9 +82,9 @@ void check_sizes(const ShelfTileSizes& s) {
   const auto in = [](double x, double low, double high) { return x >= low && x <= high; };
   if (!in(s.length_x, 1e-3, 1e5) || !in(s.length_y, 1e-3, 1e5) || !in(s.width, 0.05, 1.0) ||
       !(std::abs(s.height) <= 1e5) || s.points < 6 || s.points > 40)
-    throw Error(
+    throw Error(say(
         "These sizes make no tile. Use lengths from 0.001 mm, widths from 0.05 to 1, and 6 to 40 "
-        "points.");
+        "points."));
 }
 
 // Heights fitted on even knots, closed where the tile repeats smoothly.

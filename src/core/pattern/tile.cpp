@@ -8,6 +8,7 @@
 #include "core/base/error.h"
 #include "core/base/memory.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/projection.h"
 
@@ -27,7 +28,7 @@ namespace {
 
 void check_tile(const TriangleMesh& tile) {
   if (tile.triangles.empty())
-    throw Error("The tile is empty. Choose a tile part that has a shape.");
+    throw Error(say("The tile is empty. Choose a tile part that has a shape."));
 }
 
 // Those of the tile, else `made` from its triangles.
@@ -66,7 +67,7 @@ double put_over(TileVertex& vertex, const Vec3& p, const Vec3& n, const SurfaceP
   const double area = length(raw);
   if (!(area > 0.0))
     throw Error(
-        "The base has a place without area under the tile. Choose another surface as base.");
+        say("The base has a place without area under the tile. Choose another surface as base."));
   const Vec3 up = raw / area;
   const double z = dot(p - foot.point, up);
   const auto turning = [&](const Vec3& change) { return (change - up * dot(up, change)) / area; };
@@ -86,9 +87,9 @@ double put_over(TileVertex& vertex, const Vec3& p, const Vec3& n, const SurfaceP
 BasedTile over_base(const TriangleMesh& tile, const PatternBase& base) {
   check_tile(tile);
   if (!(base.length_x > 1e-6) || !(base.length_y > 1e-6))
-    throw Error(fmt::format(
-        "The pattern's base is {:.3g} × {:.3g} mm; both lengths must be greater than 0.",
-        base.length_x, base.length_y));
+    throw Error(
+        say("The pattern's base is {:.3g} × {:.3g} mm; both lengths must be greater than 0.",
+            base.length_x, base.length_y));
   std::vector<Vec3> made;
   const std::vector<Vec3>& normals = normals_of(tile, made);
   BasedTile result{{}, {}, 0.0, base.length_x, base.length_y};

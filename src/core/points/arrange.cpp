@@ -11,6 +11,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -69,7 +70,7 @@ PointMoves level(const Nets& nets, const PointShares& shares, const LevelPlane& 
 }
 
 LevelPlane mean_plane(const Nets& nets, const Selection& picked) {
-  if (picked.size() < 3) throw Error("A mean plane needs at least 3 points. Pick more.");
+  if (picked.size() < 3) throw Error(say("A mean plane needs at least 3 points. Pick more."));
   Vec3 mean;
   for (const PointIndex& p : picked) mean += nets.point(p);
   mean = mean / static_cast<double>(picked.size());
@@ -82,7 +83,7 @@ LevelPlane mean_plane(const Nets& nets, const Selection& picked) {
   const Eigen::JacobiSVD<Eigen::MatrixXd> svd(rows, Eigen::ComputeThinV);
   if (!(svd.singularValues()[1] > 1e-9 * svd.singularValues()[0]))
     throw Error(
-        "The picked points lie on one line, which many planes hold. Pick one more beside it.");
+        say("The picked points lie on one line, which many planes hold. Pick one more beside it."));
   const Eigen::Vector3d n = svd.matrixV().col(2);
   return {mean, {n.x(), n.y(), n.z()}};
 }
@@ -90,13 +91,13 @@ LevelPlane mean_plane(const Nets& nets, const Selection& picked) {
 LevelPlane plane_through(const Vec3& a, const Vec3& b, const Vec3& c) {
   const Vec3 n = cross(b - a, c - a);
   if (!(length(n) > 1e-9 * length(b - a) * length(c - a)) || length(n) == 0.0)
-    throw Error("The three points lie on one line. Pick one beside it.");
+    throw Error(say("The three points lie on one line. Pick one beside it."));
   return {a, normalized(n)};
 }
 
 PointMoves straighten_in_view(const Nets& nets, const PointShares& shares, const Selection& picked,
                               const Vec3& view) {
-  if (picked.size() < 3) throw Error("Straighten needs at least 3 picked points.");
+  if (picked.size() < 3) throw Error(say("Straighten needs at least 3 picked points."));
   const Vec3 eye = normalized(view);
   const auto flat = [&](const Vec3& p) { return p - eye * dot(p, eye); };
   Vec3 a;
@@ -112,7 +113,7 @@ PointMoves straighten_in_view(const Nets& nets, const PointShares& shares, const
       }
     }
   if (!(farthest > 0.0))
-    throw Error("Seen from here the picked points lie behind one another. Turn the view.");
+    throw Error(say("Seen from here the picked points lie behind one another. Turn the view."));
   const Vec3 along = normalized(b - a);
   return moves(nets, shares, [&](PointIndex p, double share) {
     const Vec3 seen = flat(nets.point(p));
@@ -125,7 +126,7 @@ PointMoves straighten_rows(const Nets& nets, const PointShares& shares, const Se
   std::map<PointIndex, std::vector<PointIndex>> rows;  // by the place where the row begins
   for (const PointIndex& p : picked)
     if (nets.of(p).form() != nullptr)
-      throw Error("A form has no rows to straighten. Straighten in the view instead.");
+      throw Error(say("A form has no rows to straighten. Straighten in the view instead."));
   for (const PointIndex& p : picked) rows[with_place(p, direction, 0)].push_back(p);
   PointMoves result(nets);
   bool any = false;
@@ -141,7 +142,7 @@ PointMoves straighten_rows(const Nets& nets, const PointShares& shares, const Se
       result(p) = (first + (last - first) * way - nets.point(p)) * shares(p);
     }
   }
-  if (!any) throw Error("No row holds three picked points. Pick a row with E or R first.");
+  if (!any) throw Error(say("No row holds three picked points. Pick a row with E or R first."));
   return result;
 }
 
@@ -221,14 +222,14 @@ PointMoves relax_from_borders(const Nets& nets, const PointShares& shares) {
   std::vector<std::array<std::vector<double>, 3>> greville;
   for (const Net& net : nets.nets) {
     if (net.form() != nullptr)
-      throw Error("Relax from borders works on surfaces and curves. Use Smooth on a form.");
+      throw Error(say("Relax from borders works on surfaces and curves. Use Smooth on a form."));
     if (net.closed(0) || net.closed(1))
-      throw Error(
+      throw Error(say(
           "Relax from borders needs four borders, but this surface is closed. Open it first, or "
           "use "
-          "Smooth.");
+          "Smooth."));
     if (net.directions() == 3)
-      throw Error("Relax from borders works on surfaces and curves. Use Smooth on a cage.");
+      throw Error(say("Relax from borders works on surfaces and curves. Use Smooth on a cage."));
     greville.push_back(greville_of(net));
   }
   return moves(nets, shares, [&](PointIndex p, double share) {
@@ -257,9 +258,9 @@ std::vector<std::pair<int, double>> basis_at(const KnotVector& knots, double t) 
 PointShares basis_of(const Nets& nets, const SkinPlace& place) {
   const Net& net = nets.nets[at(place.net)];
   if (net.directions() == 3)
-    throw Error("A cage has no skin to pull. Move its points, or pull the shape inside it.");
+    throw Error(say("A cage has no skin to pull. Move its points, or pull the shape inside it."));
   if (net.form() != nullptr)
-    throw Error("The skin of a form is not pulled itself. Move its points, edges or faces.");
+    throw Error(say("The skin of a form is not pulled itself. Move its points, edges or faces."));
   PointShares basis(nets);
   const auto of_u = basis_at(*net.knots(0), place.u);
   const auto of_v = net.directions() == 2 ? basis_at(*net.knots(1), place.v)
@@ -287,8 +288,8 @@ Vec3 skin_point(const Nets& nets, const SkinPlace& place) {
   if (net.surface() != nullptr) return evaluate(*net.surface(), place.u, place.v);
   if (net.curve() != nullptr) return evaluate(*net.curve(), place.u);
   if (net.form() != nullptr)
-    throw Error("The skin of a form is not pulled itself. Move its points, edges or faces.");
-  throw Error("A cage has no skin.");
+    throw Error(say("The skin of a form is not pulled itself. Move its points, edges or faces."));
+  throw Error(say("A cage has no skin."));
 }
 
 PointMoves pull_skin(const Nets& nets, const PointShares& shares, const SkinPlace& place,
@@ -300,8 +301,8 @@ PointMoves pull_skin(const Nets& nets, const PointShares& shares, const SkinPlac
   });
   if (!(square > 1e-12))
     throw Error(
-        "No point that may move reaches this place of the skin. Let go of a hold, or widen "
-        "the falloff.");
+        say("No point that may move reaches this place of the skin. Let go of a hold, or widen "
+            "the falloff."));
   // Least Σ |d|² / share with Σ basis · d = way (a Lagrange multiplier gives it in one step).
   return moves(nets, shares,
                [&](PointIndex p, double share) { return way * (basis(p) * share / square); });

@@ -8,6 +8,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/quadrature.h"
 #include "core/points/net.h"
@@ -45,9 +46,9 @@ Surface refined(const Surface& s, const GuideOptions& o) {
     r = insert_knots(r, d, dividing(knots_of(r, d), d == Direction::U ? o.points_u : o.points_v));
   }
   if (r.u.point_count() * r.v.point_count() > 10'000)
-    throw Error(fmt::format(
-        "A net of {} × {} points is too dense for guide curves; use at most 100 each way.",
-        r.u.point_count(), r.v.point_count()));
+    throw Error(
+        say("A net of {} × {} points is too dense for guide curves; use at most 100 each way.",
+            r.u.point_count(), r.v.point_count()));
   return r;
 }
 
@@ -87,12 +88,12 @@ struct GuidedFace::Made {
         flat_v(flatten(surface.v)),
         scale(mean_scale(surface)),
         area(scale.u * surface.u.length() * scale.v * surface.v.length()) {
-    if (!(area > 0.0)) throw Error("The face has no area, so no guide can be laid on it.");
+    if (!(area > 0.0)) throw Error(say("The face has no area, so no guide can be laid on it."));
     number_unknowns(o);
     if (unknowns == 0)
       throw Error(
-          "The held edges leave no control point that could move. Choose a denser net, or let "
-          "edges move.");
+          say("The held edges leave no control point that could move. Choose a denser net, or let "
+              "edges move."));
     add_energy(face, progress);
     for (const HeldEdge& e : o.edges) add_edge(e);
     for (std::size_t k = 0; k < lines.size(); ++k) add_guide(k);
@@ -103,7 +104,8 @@ struct GuidedFace::Made {
     progress.check();
     solver.compute(matrix);
     if (solver.info() != Eigen::Success)
-      throw Error("The guides do not determine the face. Choose other places or another density.");
+      throw Error(
+          say("The guides do not determine the face. Choose other places or another density."));
   }
 
   // Held borders keep their rows; what is one place moves as one.
@@ -327,8 +329,7 @@ const std::vector<GuideLine>& GuidedFace::lines() const {
 Guided GuidedFace::moved(std::span<const Curve> moves) const {
   const Made& m = *made_;
   if (moves.size() != m.lines.size())
-    throw Error(
-        fmt::format("{} curves of moves for {} guide curves.", moves.size(), m.lines.size()));
+    throw Error(say("{} curves of moves for {} guide curves.", moves.size(), m.lines.size()));
   std::vector<CurveEvaluator> ways;
   for (const Curve& c : moves) ways.emplace_back(c);
   const auto way = [&](std::size_t guide, double t) { return ways[guide].point(t); };

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/points/guide_curves.h"
 
 namespace evenclay {
@@ -21,7 +22,7 @@ class Across {
     const Surface& s = *face.surface;
     scale_ = mean_scale(*face.surface);
     if (!(scale_.u > 0.0 && scale_.v > 0.0))
-      throw Error("The face has no length in one direction, so no guide can be laid on it.");
+      throw Error(say("The face has no length in one direction, so no guide can be laid on it."));
     const double a = angle * std::numbers::pi / 180.0;
     along_ = {std::cos(a), std::sin(a)};
     if (std::abs(along_.u) < 1e-12) along_ = {0.0, along_.v < 0.0 ? -1.0 : 1.0};
@@ -139,20 +140,20 @@ std::vector<GuideLine> guide_lines(const Face& face, const GuideLayout& layout) 
   const auto same = [](double a, double b) { return std::abs(a - b) < 1e-6; };
   shares.erase(std::unique(shares.begin(), shares.end(), same), shares.end());
   if (shares.empty())
-    throw Error(
+    throw Error(say(
         "There is no guide curve. Click a place on the face, or type how far across it, such as "
-        "25, 50, 75.");
+        "25, 50, 75."));
   if (shares.size() > kMost)
-    throw Error(fmt::format("{} guide curves are too many for one face; use at most {}.",
-                            shares.size(), kMost));
+    throw Error(
+        say("{} guide curves are too many for one face; use at most {}.", shares.size(), kMost));
   std::vector<GuideLine> lines;
   for (const double share : shares) {
     const auto line = across.line(share);
     if (!line)
       throw Error(
-          fmt::format("The guide curve at {:.4g} % of the way across lies beside the face. Choose "
-                      "places between 0 and 100 %.",
-                      100.0 * share));
+          say("The guide curve at {:.4g} % of the way across lies beside the face. Choose "
+              "places between 0 and 100 %.",
+              100.0 * share));
     lines.push_back(*line);
   }
   return lines;

@@ -4,6 +4,7 @@
 #include <limits>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -11,7 +12,7 @@ namespace {
 
 void need_points(const Hand& hand) {
   if (hand.picked.empty())
-    throw Error("Nothing is picked. Pick the points first that this is to work on.");
+    throw Error(say("Nothing is picked. Pick the points first that this is to work on."));
 }
 
 // Moves found from the shown nets, with symmetry and holds kept.
@@ -103,9 +104,9 @@ Shapings carry_out(const Hand& h, const MakeSymmetric& e) {
     auto map = find_mirror(h.below, plane, kMirrorTolerance);
     if (!map) map = find_mirror(now, plane, 0.25 * box_of(now).size());
     if (!map || !map->on_grid)
-      throw Error(
+      throw Error(say(
           "No side of this net answers the other: rows and columns do not mirror. Rebuild it to "
-          "an even count first.");
+          "an even count first."));
     result = made_symmetric(result, now, *map, h.leader);
     now = with_shaping(h.below, result);
   }
@@ -129,8 +130,8 @@ Shapings carry_out(const Hand& h, const BringBack&) {
 void check_symmetry(const Hand& hand) {
   if (hand.symmetry != SymmetryPlane::None && hand.mirrors.empty())
     throw Error(
-        "The control points are not symmetric about the chosen planes within 0.01 mm. Switch "
-        "symmetry off, choose another plane, or make them symmetric first.");
+        say("The control points are not symmetric about the chosen planes within 0.01 mm. Switch "
+            "symmetry off, choose another plane, or make them symmetric first."));
 }
 
 Shapings edited(const Hand& hand, const PointEdit& edit) {

@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/clamped.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/refit.h"
@@ -59,22 +60,22 @@ Shaping with_knots_of(Shaping s, const Net& below) {
 
 void check_carriable(const Shaping& s, const Net& below) {
   if (!s.tags.empty() || below.form() != nullptr)
-    throw Error(
+    throw Error(say(
         "The points were shaped on a subdivision form where there is something else now, or the "
         "other way "
-        "round. Switch this step off, or bring the earlier shape back.");
+        "round. Switch this step off, or bring the earlier shape back."));
   if (below.directions() == 3 || !s.w.knots.empty())
-    throw Error(
+    throw Error(say(
         "The points were shaped on another cage than the one below now. Switch this step off, or "
-        "bring the earlier counts back.");
+        "bring the earlier counts back."));
   if (s.v.knots.empty() != (below.directions() == 1))
-    throw Error(
+    throw Error(say(
         "The points were shaped on a curve where there is a surface now, or the other way round. "
-        "Switch this step off, or bring the earlier shape back.");
+        "Switch this step off, or bring the earlier shape back."));
   if (s.u.periodic != below.closed(0) || s.v.periodic != below.closed(1))
-    throw Error(
+    throw Error(say(
         "The points were shaped on a shape that was closed in another direction than the one below "
-        "now. Switch this step off, or bring the earlier shape back.");
+        "now. Switch this step off, or bring the earlier shape back."));
 }
 
 // The net as a surface over [0, 1]²: a curve as a strip, so that one refit serves both.
@@ -107,23 +108,24 @@ Shapings no_shapings(const Nets& nets) {
 void check(const Shaping& s) {
   if (s.empty()) return;
   for (const Vec3& d : s.displacements.values())
-    if (!is_finite(d)) throw Error("The shaping moves a point by something that is not a number.");
+    if (!is_finite(d))
+      throw Error(say("The shaping moves a point by something that is not a number."));
   if (!s.tags.empty()) {
     if (!s.displacements.same_size(static_cast<int>(s.tags.size()), 1, 1))
-      throw Error("The shaping's moves do not fit the points they belong to.");
+      throw Error(say("The shaping's moves do not fit the points they belong to."));
     return;
   }
   check(s.u, "u direction of the shaping");
   if (!s.v.knots.empty()) check(s.v, "v direction of the shaping");
   if (!s.w.knots.empty()) check(s.w, "w direction of the shaping");
   if (!s.displacements.same_size(count_of(s.u), count_of(s.v), count_of(s.w)))
-    throw Error("The shaping's moves do not fit the grid they were made on.");
+    throw Error(say("The shaping's moves do not fit the grid they were made on."));
   if (s.weight_factors.empty()) return;
   if (!s.weight_factors.same_size(count_of(s.u), count_of(s.v), count_of(s.w)))
-    throw Error("The shaping's weights do not fit the grid they were made on.");
+    throw Error(say("The shaping's weights do not fit the grid they were made on."));
   for (const double w : s.weight_factors.values())
     if (!(w > 0.0) || !std::isfinite(w))
-      throw Error("The shaping holds a weight that is not greater than 0.");
+      throw Error(say("The shaping holds a weight that is not greater than 0."));
 }
 
 namespace {
@@ -394,7 +396,7 @@ namespace {
 
 void check_weight(double weight) {
   if (!(weight >= 0.01 && weight <= 100.0))
-    throw Error(fmt::format("The weight {} cannot be used; choose 0.01 to 100.", weight));
+    throw Error(say("The weight {} cannot be used; choose 0.01 to 100.", weight));
 }
 
 // new_factor(p, old factor) for every point, and those that are one place with it.

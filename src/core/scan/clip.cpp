@@ -12,6 +12,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/base/union_find.h"
 #include "core/mesh/point_tree.h"
 
@@ -298,26 +299,28 @@ std::size_t drop_small_pieces(const TriangleMesh& scan, double least, std::vecto
 
 void refuse_nothing(bool nothing, const ClipPlan& plan) {
   if (!nothing) return;
-  throw Error(plan.border > 0.0 ? "Nothing of the scan is left. Draw the line around more of it, "
-                                  "or leave out less along its borders."
-                                : "Nothing of the scan is left. Draw the line around more of it.");
+  throw Error(plan.border > 0.0
+                  ? say("Nothing of the scan is left. Draw the line around more of it, "
+                        "or leave out less along its borders.")
+                  : say("Nothing of the scan is left. Draw the line around more of it."));
 }
 
 }  // namespace
 
 void check(const Lasso& lasso) {
   if (lasso.outline.size() < 3 || lasso.outline.size() > kMostPlaces)
-    throw Error(fmt::format("A line around a region needs 3 to {} places; this one has {}.",
-                            kMostPlaces, lasso.outline.size()));
+    throw Error(say("A line around a region needs 3 to {} places; this one has {}.", kMostPlaces,
+                    lasso.outline.size()));
   for (const Vec3& p : lasso.outline)
-    if (!is_finite(p)) throw Error("A place of the line around a region is not a number.");
+    if (!is_finite(p)) throw Error(say("A place of the line around a region is not a number."));
   const Frame& f = lasso.view;
   const bool frame = std::abs(length(f.x) - 1.0) < 1e-6 && std::abs(length(f.y) - 1.0) < 1e-6 &&
                      length(cross(f.x, f.y) - f.z) < 1e-6;
   if (!frame || !is_finite(f.origin) || !std::isfinite(lasso.eye) || lasso.eye < 0.0)
-    throw Error("The view in which a line around a region was drawn is not one that can be used.");
+    throw Error(
+        say("The view in which a line around a region was drawn is not one that can be used."));
   if (!(spread_of(lasso.outline) > 0.0))
-    throw Error("The line around a region has no area. Draw it around something.");
+    throw Error(say("The line around a region has no area. Draw it around something."));
 }
 
 TriangleMesh clipped(const TriangleMesh& scan, const ClipPlan& plan, Progress& progress,

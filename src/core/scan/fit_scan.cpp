@@ -11,6 +11,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/base/select.h"
 #include "core/nurbs/feet.h"
 #include "core/nurbs/projection.h"
@@ -53,7 +54,7 @@ Frame best_frame(std::span<const Vec3> points, std::span<const Vec3> normals) {
   const Vec3 middle = middle_of(points);
   const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> parts(spread_of(points, middle));
   if (!(parts.eigenvalues()(1) > 1e-12 * parts.eigenvalues()(2)))
-    throw Error("The scan's points lie in one line. Clip a region that has an area.");
+    throw Error(say("The scan's points lie in one line. Clip a region that has an area."));
   Vec3 z = forward(parts.eigenvectors().col(0));
   Vec3 outside;
   for (const Vec3& n : normals) outside += n;
@@ -65,7 +66,7 @@ Frame best_frame(std::span<const Vec3> points, std::span<const Vec3> normals) {
 
 Frame frame_facing(std::span<const Vec3> points, const Vec3& off, const Vec3& along) {
   if (!(length(off) > 0.0))
-    throw Error("The direction off the surface has no length. Give it one.");
+    throw Error(say("The direction off the surface has no length. Give it one."));
   const Vec3 z = normalized(off), middle = middle_of(points);
   Vec3 x = along - z * dot(along, z);
   if (!(length(x) > 1e-6 * length(along)) || !(length(along) > 0.0)) {
@@ -87,16 +88,16 @@ void check(std::span<const Vec3> points, const ScanFitPlan& p) {
   for (const auto& [count, degree] : {std::pair{p.points_u, p.degree_u}, {p.points_v, p.degree_v}})
     if (degree < 1 || degree > kMaxDegree || count < degree + 1 || count > kMostPoints)
       throw Error(
-          fmt::format("A fitted surface has degree 1 to {} and from one more than its degree up to "
-                      "{} control points "
-                      "each way.",
-                      kMaxDegree, kMostPoints));
+          say("A fitted surface has degree 1 to {} and from one more than its degree up to "
+              "{} control points "
+              "each way.",
+              kMaxDegree, kMostPoints));
   if (points.size() < static_cast<std::size_t>(p.points_u) * static_cast<std::size_t>(p.points_v))
     throw Error(
-        fmt::format("The scan has {} points, fewer than the {} × {} control points. Take fewer of "
-                    "them, or a larger "
-                    "region of the scan.",
-                    points.size(), p.points_u, p.points_v));
+        say("The scan has {} points, fewer than the {} × {} control points. Take fewer of "
+            "them, or a larger "
+            "region of the scan.",
+            points.size(), p.points_u, p.points_v));
 }
 
 // The points over the frame's plane.
@@ -111,9 +112,10 @@ Extent extent_of(std::span<const Vec3> points, const ScanFitPlan& plan) {
            box.max.x - box.min.x + 2.0 * plan.margin, box.max.y - box.min.y + 2.0 * plan.margin};
   const double size = box.size();
   if (!(e.wide > 1e-6 * size && e.high > 1e-6 * size))
-    throw Error(plan.margin < 0.0
-                    ? "The margin takes away the whole scan. Make it smaller."
-                    : "Seen in this direction the scan has no area. Choose another orientation.");
+    throw Error(
+        plan.margin < 0.0
+            ? say("The margin takes away the whole scan. Make it smaller.")
+            : say("Seen in this direction the scan has no area. Choose another orientation."));
   return e;
 }
 
@@ -343,7 +345,7 @@ ScanFit fit_scan(std::span<const Vec3> points, const ScanFitPlan& plan, Progress
 
 ScanFit fit_scan_within(std::span<const Vec3> points, ScanFitPlan plan, double tolerance, int most,
                         Progress& progress) {
-  if (!(tolerance > 0.0)) throw Error("The tolerance of a fit must be above 0 mm.");
+  if (!(tolerance > 0.0)) throw Error(say("The tolerance of a fit must be above 0 mm."));
   plan.points_u = plan.degree_u + 1;
   plan.points_v = plan.degree_v + 1;
   Progress quiet;
@@ -399,10 +401,10 @@ ScanFit fit_scan_within(std::span<const Vec3> points, ScanFitPlan plan, double t
   }
   if (reached > tolerance)
     throw Error(
-        fmt::format("No grid of up to {0} × {0} control points keeps 95 % of the scan within {1:g} "
-                    "mm; {2:.3f} mm is as near as "
-                    "it came, which is about the roughness of the scan. Ask for more than that.",
-                    most, tolerance, nearest));
+        say("No grid of up to {0} × {0} control points keeps 95 % of the scan within {1:g} "
+            "mm; {2:.3f} mm is as near as "
+            "it came, which is about the roughness of the scan. Ask for more than that.",
+            most, tolerance, nearest));
   return tried(plan.points_u, plan.points_v);
 }
 
@@ -439,8 +441,8 @@ ScanFit fit_again(const Surface& surface, std::span<const Vec3> points,
       at.push_back({feet[k].u, feet[k].v});
     }
   if (near.size() < 4)
-    throw Error(
-        "The scan lies too far from the surface. Give a greater reach, or choose another scan.");
+    throw Error(say(
+        "The scan lies too far from the surface. Give a greater reach, or choose another scan."));
   const Extent e{0.0, 0.0, length_through_middle(surface, true),
                  length_through_middle(surface, false)};
   Surface s = surface;

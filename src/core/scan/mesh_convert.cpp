@@ -8,6 +8,7 @@
 
 #include "core/base/error.h"
 #include "core/base/least_rectangle.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/mesh/cut_mesh.h"
 #include "core/nurbs/projection.h"
@@ -185,8 +186,8 @@ class Converter {
     }
     if (made_.body.faces.empty())
       throw Error(
-          "No region of the mesh is wide enough for a surface. Take a greater angle for sharp "
-          "edges.");
+          say("No region of the mesh is wide enough for a surface. Take a greater angle for sharp "
+              "edges."));
     made_.mean = sum_ / std::max(1.0, static_cast<double>(measured_));
     return std::move(made_);
   }
@@ -265,7 +266,7 @@ class Converter {
 
 MeshConverted converted(const TriangleMesh& given, const MeshConvertPlan& plan,
                         Progress& progress) {
-  if (given.triangles.empty()) throw Error("The mesh has no triangles to convert.");
+  if (given.triangles.empty()) throw Error(say("The mesh has no triangles to convert."));
   const TriangleMesh mesh = welded(given, 1e-9 * box(given).size());
   MeshConverted made = Converter(mesh, plan, progress).run();
   refresh_gaps(made.body);

@@ -10,6 +10,7 @@
 #include <unordered_map>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -160,10 +161,10 @@ class Divider {
     regions_.push_back(std::move(triangles));
     if (regions_.size() > most_)
       throw Error(
-          fmt::format("The mesh falls apart into more than {} regions. Take a greater angle for "
-                      "sharp edges, clip "
-                      "a region of it, or smooth it first.",
-                      most_));
+          say("The mesh falls apart into more than {} regions. Take a greater angle for "
+              "sharp edges, clip "
+              "a region of it, or smooth it first.",
+              most_));
   }
 
   // Halving leaves more regions than are needed: those that stay narrow together become one, small ones first.

@@ -11,6 +11,7 @@
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/nurbs/gram.h"
 
 namespace evenclay {
@@ -345,8 +346,8 @@ Grid<Vec3> ScatteredFit::solve(const Grid<Vec3>& start, const std::vector<char>&
   const Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver(left);
   if (solver.info() != Eigen::Success || !(solver.vectorD().array() > 0.0).all())
     throw Error(
-        "The scan does not reach far enough to hold all control points. Take fewer of them, or "
-        "more smoothing.");
+        say("The scan does not reach far enough to hold all control points. Take fewer of them, or "
+            "more smoothing."));
   const Eigen::MatrixXd x = solver.solve(right);
   for (int k = 0; k < m.count(); ++k)
     if (const int p = place[static_cast<std::size_t>(k)]; p >= 0)

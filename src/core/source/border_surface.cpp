@@ -8,6 +8,7 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/fitted.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/source/compatible.h"
@@ -31,13 +32,14 @@ std::string place_words(const Vec3& p) {
 }  // namespace
 
 std::vector<Curve> border_loop(std::span<const Curve> given, double tolerance) {
-  if (given.empty()) throw Error("There is no border. Choose the curves that go round.");
+  if (given.empty()) throw Error(say("There is no border. Choose the curves that go round."));
   std::vector<Curve> left(given.begin(), given.end());
   std::vector<Curve> loop{left.front()};
   left.erase(left.begin());
   if (loop[0].knots.periodic) {
     if (!left.empty())
-      throw Error("A closed curve is a border by itself. Take it out of the list, or the others.");
+      throw Error(
+          say("A closed curve is a border by itself. Take it out of the list, or the others."));
     return loop;
   }
   while (!left.empty()) {
@@ -48,7 +50,7 @@ std::vector<Curve> border_loop(std::span<const Curve> given, double tolerance) {
     for (std::size_t k = 0; k < left.size(); ++k) {
       if (left[k].knots.periodic)
         throw Error(
-            "A closed curve is a border by itself. Take it out of the list, or the others.");
+            say("A closed curve is a border by itself. Take it out of the list, or the others."));
       for (const bool back : {false, true}) {
         const double d = distance(end, back ? end_of(left[k]) : begin_of(left[k]));
         // Rounding must not turn a curve round.
@@ -60,7 +62,7 @@ std::vector<Curve> border_loop(std::span<const Curve> given, double tolerance) {
       }
     }
     if (least > tolerance)
-      throw Error(fmt::format(
+      throw Error(say(
           "The border is not closed: from {} the nearest end of another curve is {:.3g} mm away. "
           "Bring the ends together (snap to the end), or add the curve that is missing.",
           place_words(end), least));
@@ -69,7 +71,7 @@ std::vector<Curve> border_loop(std::span<const Curve> given, double tolerance) {
   }
   const double gap = distance(end_of(loop.back()), begin_of(loop.front()));
   if (gap > tolerance)
-    throw Error(fmt::format(
+    throw Error(say(
         "The border is not closed: its last end at {} is {:.3g} mm from its beginning at {}. Bring "
         "the ends together (snap to the end), or add the curve that is missing.",
         place_words(end_of(loop.back())), gap, place_words(begin_of(loop.front()))));
@@ -86,10 +88,10 @@ std::vector<Curve> border_loop(std::span<const Curve> given, double tolerance) {
 FourBorders four_borders(std::span<const Curve> curves, double tolerance) {
   const std::vector<Curve> loop = border_loop(curves, tolerance);
   if (loop.size() != 4)
-    throw Error(fmt::format(
-        "A border surface needs four curves, not {}. Use Fill for other counts, or join "
-        "and split curves until there are four.",
-        loop.size()));
+    throw Error(
+        say("A border surface needs four curves, not {}. Use Fill for other counts, or join "
+            "and split curves until there are four.",
+            loop.size()));
   return {loop[0], loop[1], reversed(loop[2]), reversed(loop[3])};
 }
 
@@ -100,7 +102,7 @@ Curve with_unit_ends(Curve c) {
   if (!c.rational()) return c;
   const double w = c.weights.front();
   if (std::abs(c.weights.back() - w) > 1e-9 * w)
-    throw Error("A border's weights differ between its ends. Rebuild that curve first.");
+    throw Error(say("A border's weights differ between its ends. Rebuild that curve first."));
   for (double& x : c.weights) x /= w;
   return c;
 }
@@ -151,9 +153,9 @@ Surface coons(const FourBorders& given) {
     const double wb = b.weights.values()[k];
     const double w = wa + wb - 1.0;
     if (!(w > 1e-3))
-      throw Error(
+      throw Error(say(
           "The weights of the borders are too far from 1 to be blended. Rebuild the round borders "
-          "first.");
+          "first."));
     const Vec3 sum =
         a.points.values()[k] * wa + b.points.values()[k] * wb - corners.points.values()[k];
     a.points.values()[k] = sum / w;

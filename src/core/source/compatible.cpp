@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/arc_length.h"
 #include "core/nurbs/hermite.h"
 #include "core/nurbs/knot_operations.h"
@@ -158,7 +159,7 @@ Curve with_start(const Curve& c, double at) {
 }
 
 Curve chained(std::span<const Curve> curves) {
-  if (curves.empty()) throw Error("There is no curve to join.");
+  if (curves.empty()) throw Error(say("There is no curve to join."));
   int degree = 1;
   bool rational = false;
   std::vector<double> lengths;
@@ -171,7 +172,7 @@ Curve chained(std::span<const Curve> curves) {
   }
   double whole = 0.0;
   for (const double l : lengths) whole += l;
-  if (!(whole > 0.0)) throw Error("The curves to join have no length.");
+  if (!(whole > 0.0)) throw Error(say("The curves to join have no length."));
   Curve result;
   double begun = 0.0;
   for (std::size_t n = 0; n < curves.size(); ++n) {
@@ -199,7 +200,7 @@ Curve chained(std::span<const Curve> curves) {
 }
 
 std::vector<Curve> made_compatible(std::span<const Curve> curves, const Alignment& alignment) {
-  if (curves.empty()) throw Error("There are no curves to lay a surface through.");
+  if (curves.empty()) throw Error(say("There are no curves to lay a surface through."));
   std::vector<Curve> all(curves.begin(), curves.end());
   const bool closed =
       std::all_of(all.begin(), all.end(), [](const Curve& c) { return c.knots.periodic; });
@@ -269,9 +270,9 @@ std::pair<Surface, Surface> on_common_knots(const Surface& a, const Surface& b) 
   Surface second = b;
   if (a.u.periodic != second.u.periodic || a.v.periodic != second.v.periodic)
     throw Error(
-        "One surface is closed where the other is open. Open the closed one (Open or close) or "
-        "close "
-        "the other.");
+        say("One surface is closed where the other is open. Open the closed one (Open or close) or "
+            "close "
+            "the other."));
   const int du = std::max(a.u.degree, second.u.degree);
   const int dv = std::max(a.v.degree, second.v.degree);
   Surface first = unit(a, du, dv);

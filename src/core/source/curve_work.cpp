@@ -9,6 +9,7 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/fit.h"
 #include "core/nurbs/fitted.h"
 #include "core/nurbs/hermite.h"
@@ -27,7 +28,7 @@ Surface strip(const Curve& c) {
 
 void refuse_closed(const Curve& c, const char* what) {
   if (c.knots.periodic)
-    throw Error(fmt::format("A closed curve has no end to {}. Open or split it first.", what));
+    throw Error(say("A closed curve has no end to {}. Open or split it first.", what));
 }
 
 }  // namespace
@@ -35,15 +36,14 @@ void refuse_closed(const Curve& c, const char* what) {
 Curve curve_through(std::span<const Vec3> places, bool closed) {
   const std::size_t n = places.size();
   if (n < (closed ? 3U : 2U))
-    throw Error(closed ? "A closed curve goes through three places or more. Click more places."
-                       : "A curve goes through two places or more. Click more places.");
+    throw Error(closed ? say("A closed curve goes through three places or more. Click more places.")
+                       : say("A curve goes through two places or more. Click more places."));
   std::vector<double> t{0.0};
   const std::size_t steps = closed ? n : n - 1;
   for (std::size_t k = 0; k < steps; ++k) {
     const double chord = distance(places[k], places[(k + 1) % n]);
     if (!(chord > 1e-9))
-      throw Error(
-          fmt::format("Places {} and {} are one. Take one of them back.", k + 1, (k + 1) % n + 1));
+      throw Error(say("Places {} and {} are one. Take one of them back.", k + 1, (k + 1) % n + 1));
     t.push_back(t.back() + chord);
   }
   const double whole = t.back();
@@ -89,7 +89,7 @@ Curve extended(const Curve& curve, CurveEnd end, double mm, bool straight) {
   if (mm > 0.0 && straight) {
     const CurveDerivatives d = at.derivatives(last, 1);
     if (!(length(d.d1) > 0.0))
-      throw Error("The curve has no direction at this end. Take out doubled points there.");
+      throw Error(say("The curve has no direction at this end. Take out doubled points there."));
     return chained(std::array{curve, line_curve(d.p, d.p + normalized(d.d1) * mm)});
   }
   if (mm > 0.0) {
@@ -139,7 +139,7 @@ Curve extended(const Curve& curve, CurveEnd end, double mm, bool straight) {
     t = next;
   }
   if (left > 0.0 || !(t > curve.knots.first()))
-    throw Error(fmt::format("The curve is shorter than {:g} mm; nothing would be left.", -mm));
+    throw Error(say("The curve is shorter than {:g} mm; nothing would be left.", -mm));
   return first_row(split(strip(curve), Direction::U, t).first);
 }
 
@@ -310,9 +310,9 @@ Curve offset_smooth(const Curve& c, const Vec3& n, double mm, double tolerance) 
     const double k = dot(cross(d.d1, d.d2), n) / (speed * speed * speed);
     if (1.0 + mm * k < 1e-9)
       throw Error(
-          fmt::format("The curve bends to a radius of {:.3g} mm on that side, less than the "
-                      "offset. Offset by less.",
-                      std::abs(1.0 / k)));
+          say("The curve bends to a radius of {:.3g} mm on that side, less than the "
+              "offset. Offset by less.",
+              std::abs(1.0 / k)));
   }
   const auto place = [&](double t) {
     const CurveDerivatives d = e.derivatives(t, 1);
@@ -341,9 +341,9 @@ Curve offset_in_plane(const Curve& curve, const Vec3& normal, double mm, double 
   const Vec3 origin = curve.points.front();
   for (const Vec3& p : curve.points)
     if (std::abs(dot(p - origin, n)) > tolerance)
-      throw Error(
+      throw Error(say(
           "The curve does not lie flat in that plane. Choose the plane it lies in, or project it "
-          "first.");
+          "first."));
   if (mm == 0.0) return curve;
   const bool closed_one = curve.knots.periodic;
   std::vector<double> corners = corner_places(curve);
@@ -378,7 +378,7 @@ Curve offset_in_plane(const Curve& curve, const Vec3& normal, double mm, double 
     const CurvePlace b = closest_place(CurveEvaluator(pieces[next]), m);
     const bool inside = a.distance < 0.1 * std::abs(mm) && b.distance < 0.1 * std::abs(mm);
     if (!inside || k == next)
-      throw Error("A piece between two corners is too short for this offset. Offset by less.");
+      throw Error(say("A piece between two corners is too short for this offset. Offset by less."));
     pieces[k] = split(pieces[k], std::array{a.t}).front();
     pieces[next] = split(pieces[next], std::array{b.t}).back();
     ends[k] = begins[next] = m;
@@ -420,7 +420,7 @@ Leaving leaving(const Curve& c, CurveEnd end) {
   const CurveDerivatives d = derivatives(c, last ? c.knots.last() : c.knots.first(), 2);
   const double speed = length(d.d1);
   if (!(speed > 0.0))
-    throw Error("A curve has no direction at its end. Take out doubled points there.");
+    throw Error(say("A curve has no direction at its end. Take out doubled points there."));
   const Vec3 t = d.d1 / speed;
   return {d.p, last ? t : t * -1.0, (d.d2 - t * dot(d.d2, t)) / (speed * speed)};
 }
@@ -432,7 +432,7 @@ Curve blend(const Curve& a, const BlendEnd& at_a, const Curve& b, const BlendEnd
   const Leaving y = leaving(b, at_b.end);
   const double apart = distance(x.p, y.p);
   if (!(apart > 1e-9))
-    throw Error("The ends are one place; there is nothing between them. Join the curves.");
+    throw Error(say("The ends are one place; there is nothing between them. Join the curves."));
   const auto rank = [](BlendContinuity c) { return static_cast<int>(c); };
   const int most = std::max(rank(at_a.continuity), rank(at_b.continuity));
   const int degree = most == 0 ? 1 : (most == 1 ? 3 : 5);

@@ -8,6 +8,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/quadrature.h"
@@ -79,7 +80,7 @@ class LeastBending {
     m.setFromTriplets(entries_.begin(), entries_.end());
     solver_.compute(m);
     if (solver_.info() != Eigen::Success)
-      throw Error("The border cannot be filled with these counts. Choose other counts.");
+      throw Error(say("The border cannot be filled with these counts. Choose other counts."));
     matrix_ = m;
   }
 
@@ -248,10 +249,10 @@ void refuse_overlap(const std::vector<Parameter>& polygon) {
   for (std::size_t a = 0; a < n; ++a)
     for (std::size_t b = a + 2; b < n; ++b)
       if (!(a == 0 && b + 1 == n) && crosses(p(a), p(a + 1), p(b), p(b + 1)))
-        throw Error(
+        throw Error(say(
             "The border crosses itself, seen square to its mean plane. Mend the curves, or fill it "
             "in "
-            "several pieces.");
+            "several pieces."));
 }
 
 double angle_between(const Vec3& a, const Vec3& b) {
@@ -350,7 +351,7 @@ Filled fill_trimmed(std::span<const Curve> loop, const FillOptions& o, int step,
             {},
             f.z};
   if (!(at.length_v > 1e-3 * at.length_u))
-    throw Error("The border lies on a line; there is no area in it. Choose other curves.");
+    throw Error(say("The border lies on a line; there is no area in it. Choose other curves."));
   const auto in_square = [&](const Vec3& p) {
     const Vec3 l = f.to_local(p) - corner;
     return Parameter{l.x / at.length_u, l.y / at.length_v};
@@ -405,7 +406,8 @@ Filled fill_trimmed(std::span<const Curve> loop, const FillOptions& o, int step,
 }  // namespace
 
 Filled fill(std::span<const Curve> loop, const FillOptions& o, int step, Progress& progress) {
-  if (loop.empty()) throw Error("There is no border to fill. Choose the curves that go round.");
+  if (loop.empty())
+    throw Error(say("There is no border to fill. Choose the curves that go round."));
   return loop.size() == 4 ? fill_four(loop, o, step, progress)
                           : fill_trimmed(loop, o, step, progress);
 }

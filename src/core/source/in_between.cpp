@@ -7,6 +7,7 @@
 #include <tuple>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/fitted.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/surface_evaluator.h"
@@ -43,13 +44,13 @@ struct Guide {
 
 std::vector<Guide> guides_at(const Surface& a, std::span<const Curve> guides, double share) {
   if (guides.size() > 2)
-    throw Error("In-betweens take one or two guide curves. Take the others out of the list.");
+    throw Error(say("In-betweens take one or two guide curves. Take the others out of the list."));
   std::vector<Guide> result;
   for (const Curve& given : guides) {
     if (given.knots.periodic)
       throw Error(
-          "A guide curve runs from the first to the second; a closed one does not. Choose "
-          "another.");
+          say("A guide curve runs from the first to the second; a closed one does not. Choose "
+              "another."));
     // Its beginning is the end nearer to the first surface.
     const auto nearest = [&](const Vec3& p) {
       double least = 1e300;
@@ -193,10 +194,10 @@ Offset offset(const Surface& s, double mm, double tolerance, Progress& progress)
     if (result.worst <= tolerance) return result;
     if (ku.point_count() > 200 || kv.point_count() > 200)
       throw Error(
-          fmt::format("The offset surface stays {:.3g} mm off where the surface is sharp. Round "
-                      "the sharp places, "
-                      "or offset by less.",
-                      result.worst));
+          say("The offset surface stays {:.3g} mm off where the surface is sharp. Round "
+              "the sharp places, "
+              "or offset by less.",
+              result.worst));
     // Both are halved only where one alone does not help.
     const KnotVector finer_u = refined_cubic(ku, 1);
     const KnotVector finer_v = refined_cubic(kv, 1);

@@ -8,6 +8,7 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/fitted.h"
 
 namespace evenclay {
@@ -30,8 +31,8 @@ std::vector<double> interpolated(const KnotVector& knots, std::span<const double
   Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor> x = lu.solve(right);
   x += lu.solve(right - basis * x);
   if (!x.allFinite() || (basis * x - right).norm() > 1e-6 * std::max(1.0, right.norm()))
-    throw Error(
-        "No curve can be laid through these places. Move those that lie close together apart.");
+    throw Error(say(
+        "No curve can be laid through these places. Move those that lie close together apart."));
   return {x.data(), x.data() + x.size()};
 }
 
@@ -57,8 +58,7 @@ std::vector<double> section_parameters(const std::vector<Curve>& sections, bool 
   std::vector<double> result{0.0};
   for (std::size_t k = 0; k < steps.size(); ++k) {
     if (counted == 0 || !(steps[k] / static_cast<double>(counted) > 1e-9))
-      throw Error(
-          fmt::format("Sections {} and {} lie in one place. Move one, or take it out of the list.",
+      throw Error(say("Sections {} and {} lie in one place. Move one, or take it out of the list.",
                       k + 1, (k + 1) % n + 1));
     result.push_back(result.back() + steps[k] / static_cast<double>(counted));
   }
@@ -186,8 +186,8 @@ Across prepared(const std::vector<double>& t, const LoftOptions& o, const Direct
 
 Surface loft(std::span<const Curve> given, const LoftOptions& options) {
   if (given.size() < (options.closed ? 3U : 2U))
-    throw Error(options.closed ? "A closed loft needs three sections or more. Add sections."
-                               : "A loft needs two sections or more. Add sections.");
+    throw Error(options.closed ? say("A closed loft needs three sections or more. Add sections.")
+                               : say("A loft needs two sections or more. Add sections."));
   LoftOptions o = options;
   if (o.closed && o.degree % 2 == 0) ++o.degree;  // odd: sections stand at the knots
   if (o.closed) o.degree = std::min<int>(o.degree, given.size() == 3 ? 1 : 3);
@@ -220,8 +220,8 @@ Surface loft(std::span<const Curve> given, const LoftOptions& options) {
       const double w = rational ? x(j, 3) : 1.0;
       if (!(w > 1e-6))
         throw Error(
-            "The weights of the sections differ too much to be laid through. Rebuild the round "
-            "sections first.");
+            say("The weights of the sections differ too much to be laid through. Rebuild the round "
+                "sections first."));
       s.points(i, j) = Vec3{x(j, 0), x(j, 1), x(j, 2)} / w;
       if (rational) s.weights(i, j) = w;
     }

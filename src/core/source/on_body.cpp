@@ -6,6 +6,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/body/projector.h"
 #include "core/body/region.h"
 #include "core/check/on_plane.h"
@@ -56,7 +57,7 @@ Curve through_hits(const std::vector<Hit>& run,
 std::vector<Curve> projected(const Curve& curve, const Body& body, ProjectionWay way,
                              const Vec3& direction, double tolerance, Progress& progress) {
   if (way == ProjectionWay::Along && !(length(direction) > 0.0))
-    throw Error("The direction to project along has no length. Choose one.");
+    throw Error(say("The direction to project along has no length. Choose one."));
   const BodyProjector onto(body);
   const CurveEvaluator e(curve);
   const Vec3 d = way == ProjectionWay::Along ? normalized(direction) : Vec3{};
@@ -88,7 +89,8 @@ std::vector<Curve> projected(const Curve& curve, const Body& body, ProjectionWay
     result.push_back(through_hits(run, at, tolerance));
   }
   if (result.empty())
-    throw Error("The curve misses the part. Choose another direction, or move the curve over it.");
+    throw Error(
+        say("The curve misses the part. Choose another direction, or move the curve over it."));
   const bool whole = runs.size() == 1 && runs[0].size() == places.size();
   if (curve.knots.periodic && whole) result[0] = closed_curve(result[0], 10.0 * tolerance);
   return result;
@@ -124,7 +126,7 @@ Parameter between(const Surface& s, const Parameter& a, const Parameter& b, doub
 
 std::vector<Curve> section_curves(const Body& body, const Vec3& origin, const Vec3& normal,
                                   double tolerance, Progress& progress) {
-  if (!(length(normal) > 0.0)) throw Error("The plane has no normal. Choose a direction.");
+  if (!(length(normal) > 0.0)) throw Error(say("The plane has no normal. Choose a direction."));
   const SectionPlane plane{origin, normalized(normal)};
   std::vector<Curve> pieces;
   for (const Face& face : body.faces) {
@@ -158,7 +160,7 @@ std::vector<Curve> section_curves(const Body& body, const Vec3& origin, const Ve
       }
   }
   if (pieces.empty())
-    throw Error("The plane does not meet the part. Move it, or turn it to cut through.");
+    throw Error(say("The plane does not meet the part. Move it, or turn it to cut through."));
   return joined(pieces, 10.0 * tolerance).curves;
 }
 

@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
@@ -16,7 +17,7 @@ constexpr double kPi = std::numbers::pi;
 
 void need_positive(double x, const char* what) {
   if (!(x > 0.0) || !(x < 1e7))
-    throw Error(fmt::format("The {} is {} mm; it must be greater than 0.", what, x));
+    throw Error(say("The {} is {} mm; it must be greater than 0.", what, x));
 }
 
 // Knots of `pieces` Bézier pieces of degree 2 or 3 over [0, 1], joined with multiplicity `times`.
@@ -37,7 +38,7 @@ Curve make_arc(const Vec3& a, const Vec3& b, const Vec3& c) {
   const Vec3 ac = c - a;
   const Vec3 n = cross(ab, ac);
   if (!(reach > 0.0) || !(length(n) > 1e-9 * reach * reach) || distance(a, c) < 1e-9 * reach)
-    throw Error("The three points of the arc lie on one line. Move the middle one aside.");
+    throw Error(say("The three points of the arc lie on one line. Move the middle one aside."));
   const double nn = length_squared(n);
   const Vec3 to_centre =
       (cross(n, ab) * length_squared(ac) + cross(ac, n) * length_squared(ab)) / (2.0 * nn);
@@ -80,9 +81,9 @@ Curve make_rectangle(const Frame& frame, double length_x, double length_y, doubl
   const double y = 0.5 * length_y;
   if (!(corner >= 0.0) || corner >= std::min(x, y))
     throw Error(
-        fmt::format("The corner radius of {:g} mm must be less than half a side of {:g} × {:g} mm. "
-                    "Make it smaller.",
-                    corner, length_x, length_y));
+        say("The corner radius of {:g} mm must be less than half a side of {:g} × {:g} mm. "
+            "Make it smaller.",
+            corner, length_x, length_y));
   const double signs[4][2] = {{1, 1}, {-1, 1}, {-1, -1}, {1, -1}};
   if (corner == 0.0) {
     std::vector<Vec3> points{frame.to_world({x, 0, 0})};
@@ -117,9 +118,9 @@ Curve make_rectangle(const Frame& frame, double length_x, double length_y, doubl
 Curve make_helix(const Frame& frame, double radius, double pitch, double turns) {
   need_positive(radius, "helix's radius");
   if (!(turns > 0.0) || turns > 200.0)
-    throw Error(fmt::format("The helix has {:g} turns; it can have up to 200.", turns));
+    throw Error(say("The helix has {:g} turns; it can have up to 200.", turns));
   if (!std::isfinite(pitch) || (pitch == 0.0 && turns > 1.0))
-    throw Error("A helix that does not rise runs through itself. Give it a rise a turn.");
+    throw Error(say("A helix that does not rise runs through itself. Give it a rise a turn."));
   const int pieces = std::max(1, static_cast<int>(std::ceil(16.0 * turns)));
   const double step = 2.0 * kPi * turns / pieces;
   const double handle = 4.0 / 3.0 * std::tan(step / 4.0);

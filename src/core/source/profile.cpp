@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/fitted.h"
 #include "core/nurbs/hermite.h"
 #include "core/nurbs/knot_operations.h"
@@ -24,7 +25,8 @@ Curve tangent_arc(const Vec3& from, const Vec3& direction, const Vec3& to) {
   const double angle = std::atan2(length(side), dot(t, c));
   if (angle < 1e-7) return line_curve(from, to);
   if (angle > 3.141)
-    throw Error("An arc cannot turn round on the spot. Move its end, or make this leg a line.");
+    throw Error(
+        say("An arc cannot turn round on the spot. Move its end, or make this leg a line."));
   const Vec3 over = (from + to) * 0.5 + normalized(side) * (0.5 * l * std::tan(0.5 * angle));
   return make_arc(from, over, to);
 }
@@ -70,14 +72,14 @@ Vec3 end_direction(const Curve& c) {
 Curve profile_curve(std::span<const ProfilePlace> given, bool closed) {
   const std::size_t n = given.size();
   if (n < (closed ? 3U : 2U))
-    throw Error(closed ? "A closed profile needs three places or more. Click more places."
-                       : "A profile needs two places or more. Click more places.");
+    throw Error(closed ? say("A closed profile needs three places or more. Click more places.")
+                       : say("A profile needs two places or more. Click more places."));
   std::vector<ProfilePlace> chain(given.begin(), given.end());
   if (closed) chain.push_back(chain.front());
   for (std::size_t k = 1; k < chain.size(); ++k)
     if (!(distance(chain[k - 1].place, chain[k].place) > 1e-9))
-      throw Error(fmt::format("Places {} and {} of the profile are one. Move one, or take it back.",
-                              k, k % n + 1));
+      throw Error(
+          say("Places {} and {} of the profile are one. Move one, or take it back.", k, k % n + 1));
   Vec3 direction = chain[1].place - chain[0].place;
   // Where the closing leg is a line, the first leg goes on from it.
   if (closed && chain.back().leg == Leg::Line && chain[1].leg != Leg::Line)

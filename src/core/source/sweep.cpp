@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/fitted.h"
 #include "core/source/loft.h"
 
@@ -64,7 +65,8 @@ std::vector<Station> stations(const Curve& rail, const std::vector<double>& plac
     const Vec3 p = at.point(places[k]);
     const Vec3 tangent = direction_at(at, places[k]);
     if (!(length(tangent) > 0.0))
-      throw Error("The rail has no direction at a place. Take out doubled points, or rebuild it.");
+      throw Error(
+          say("The rail has no direction at a place. Take out doubled points, or rebuild it."));
     if (k == 0 || o.twist == SweepTwist::Upright) {
       const Vec3 up{0, 0, 1};
       const Vec3 side = cross(up, tangent);
@@ -115,13 +117,14 @@ std::vector<Station> stations(const Curve& rail, const Curve& second,
         b.point(second.knots.first() + share_of(rail, t) * second.knots.length()) - p;
     const double apart = length(chord);
     if (!(apart > 1e-9))
-      throw Error(
-          "The rails meet; the profile would have no size there. Shorten them before they meet.");
+      throw Error(say(
+          "The rails meet; the profile would have no size there. Shorten them before they meet."));
     Vec3 along = direction_at(a, t);
     const Vec3 x = chord / apart;
     along = along - x * dot(along, x);
     if (!(length(along) > 1e-9))
-      throw Error("The rail runs straight towards the other one at a place. Choose other rails.");
+      throw Error(
+          say("The rail runs straight towards the other one at a place. Choose other rails."));
     const Vec3 z = normalized(along);
     result.push_back({{p, x, cross(z, x), z}, apart});
   }
@@ -221,9 +224,9 @@ Surface carried_along(const Curve& profile, const Curve& rail, const Stations& m
     if (good || places.size() >= kMost) {
       if (!good)
         throw Error(
-            "The profile cannot be carried along this rail within the tolerance; it turns too "
-            "sharply. "
-            "Round its corners, or rebuild it.");
+            say("The profile cannot be carried along this rail within the tolerance; it turns too "
+                "sharply. "
+                "Round its corners, or rebuild it."));
       check(s);
       return s;
     }
@@ -248,7 +251,7 @@ std::vector<Frame> rail_frames(const Curve& rail, std::span<const double> places
 
 Surface sweep(const Curve& profile, const Curve& rail, const SweepOptions& options,
               double tolerance) {
-  if (!(size(rail) > 0.0)) throw Error("The rail has no length. Choose another curve.");
+  if (!(size(rail) > 0.0)) throw Error(say("The rail has no length. Choose another curve."));
   return carried_along(
       profile, rail,
       [&](const std::vector<double>& places) { return stations(rail, places, options); },
@@ -258,10 +261,10 @@ Surface sweep(const Curve& profile, const Curve& rail, const SweepOptions& optio
 Surface sweep(const Curve& profile, const Curve& rail, const Curve& second,
               const SweepOptions& options, double tolerance) {
   if (profile.knots.periodic)
-    throw Error(
-        "A closed profile has no ends to follow two rails. Use one rail, or open the profile.");
+    throw Error(say(
+        "A closed profile has no ends to follow two rails. Use one rail, or open the profile."));
   if (rail.knots.periodic != second.knots.periodic)
-    throw Error("One rail is closed and the other is not. Choose two of one kind.");
+    throw Error(say("One rail is closed and the other is not. Choose two of one kind."));
   const std::vector<Curve> both = made_compatible(std::array{rail, second}, Alignment{});
   // The end of the profile that is nearer to the first rail follows it.
   const Vec3 begins = evaluate(profile, profile.knots.first());
@@ -276,7 +279,7 @@ Surface sweep(const Curve& profile, const Curve& rail, const Curve& second,
   const Vec3 first = turned ? ends : begins;
   const Vec3 last = turned ? begins : ends;
   if (!(distance(first, last) > 1e-9))
-    throw Error("The ends of the profile are one place. Choose an open profile.");
+    throw Error(say("The ends of the profile are one place. Choose an open profile."));
   // The profile is laid between the rails' starts first.
   const Stations make = [&](const std::vector<double>& places) {
     return stations(both[0], both[1], places);
@@ -298,8 +301,8 @@ Surface revolve_along_rail(const Curve& profile, const Curve& rail, const Frame&
   const double reach = std::hypot(end.x, end.y);
   const double near = 1e-6 * std::max(size(profile), reach);
   if (!(reach > near))
-    throw Error(
-        "The profile's end lies on the axis, so it cannot follow the rail. Move it to the rail.");
+    throw Error(say(
+        "The profile's end lies on the axis, so it cannot follow the rail. Move it to the rail."));
   const Vec3 side{end.x / reach, end.y / reach, 0.0};
   const int nu = rail.point_count();
   const int nv = profile.point_count();
@@ -309,12 +312,12 @@ Surface revolve_along_rail(const Curve& profile, const Curve& rail, const Frame&
     const Vec3 l = axis.to_local(profile.points[static_cast<std::size_t>(j)]);
     if (std::abs(l.x * side.y - l.y * side.x) > near)
       throw Error(
-          "The profile does not lie flat with the axis. Draw it in a plane through the axis.");
+          say("The profile does not lie flat with the axis. Draw it in a plane through the axis."));
     double out = l.x * side.x + l.y * side.y;
     if (out < -near)
-      throw Error(
+      throw Error(say(
           "The profile crosses the axis, so the surface would run through itself. Move the profile "
-          "to one side.");
+          "to one side."));
     if (out < near) out = 0.0;
     const double share = out / reach;
     for (int i = 0; i < nu; ++i) {

@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/source/compatible.h"
 
 namespace evenclay {
@@ -52,7 +53,8 @@ void check_profile(const Curve& profile, const Frame& axis, double near) {
     if (std::hypot(l.x, l.y) > std::hypot(out.x, out.y)) out = {l.x, l.y, 0};
   }
   if (!(length(out) > near))
-    throw Error("The profile lies on the axis; turning it makes no surface. Move it off the axis.");
+    throw Error(
+        say("The profile lies on the axis; turning it makes no surface. Move it off the axis."));
   const Vec3 side = normalized(out);
   double beside = 0.0;
   for (const Vec3& p : profile.points) {
@@ -64,9 +66,9 @@ void check_profile(const Curve& profile, const Frame& axis, double near) {
   for (const double t : sample_places(profile.knots, 16)) {
     const Vec3 l = axis.to_local(curve.point(t));
     if (l.x * side.x + l.y * side.y < -1e-6 * length(out))
-      throw Error(
+      throw Error(say(
           "The profile crosses the axis, so the surface would run through itself. Move the profile "
-          "to one side, or the axis to its border.");
+          "to one side, or the axis to its border."));
   }
 }
 
@@ -74,7 +76,7 @@ void check_profile(const Curve& profile, const Frame& axis, double near) {
 
 Surface extrude(const Curve& curve, const Vec3& from, const Vec3& to, int rows) {
   if (!(distance(from, to) > 0.0) || !is_finite(from) || !is_finite(to))
-    throw Error("The extrusion has no length. Give it one.");
+    throw Error(say("The extrusion has no length. Give it one."));
   const int count = curve.point_count();
   Surface s{curve.knots, uniform_knots(rows, 1, false), Grid<Vec3>(count, rows), {}};
   if (curve.rational()) s.weights = Grid<double>(count, rows);
@@ -90,8 +92,7 @@ Surface extrude(const Curve& curve, const Vec3& from, const Vec3& to, int rows) 
 
 Surface revolve(const Curve& profile, const Frame& axis, double degrees) {
   if (!(degrees > 0.0) || !(degrees <= 360.0))
-    throw Error(
-        fmt::format("The angle is {:g}°; it must be greater than 0 and at most 360.", degrees));
+    throw Error(say("The angle is {:g}°; it must be greater than 0 and at most 360.", degrees));
   Box3 reach;
   for (const Vec3& p : profile.points) reach.add(axis.to_local(p));
   reach.add(Vec3{});
@@ -135,7 +136,7 @@ Surface ruled(const Curve& a, const Curve& b) {
     }
   }
   if (!(apart > 1e-9 * std::max(size(a), size(b))))
-    throw Error("Both curves are in the same place; there is nothing between them.");
+    throw Error(say("Both curves are in the same place; there is nothing between them."));
   return s;
 }
 

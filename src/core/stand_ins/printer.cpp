@@ -13,6 +13,7 @@
 #include "core/base/error.h"
 #include "core/base/least_rectangle.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/mesh/area_vector.h"
 
 namespace evenclay {
@@ -170,7 +171,8 @@ Lay lay_turned(const TriangleMesh& mesh, const std::array<double, 3>& degrees,
 }
 
 Lay best_lay(const TriangleMesh& mesh, const PrintSettings& settings, Progress& progress) {
-  if (mesh.triangles.empty()) throw Error("There is nothing to print: the part has no triangles.");
+  if (mesh.triangles.empty())
+    throw Error(say("There is nothing to print: the part has no triangles."));
   const std::vector<Vec3> tried = candidates(mesh);
   std::vector<Lay> lays(tried.size());
   const Vec3 middle = middle_of_all(mesh);
@@ -276,8 +278,8 @@ std::vector<Slice> slices(const TriangleMesh& mesh, double layer, Progress& prog
   if (b.empty()) return {};
   const double count = std::ceil(b.max.z / layer - 1e-9);
   if (!(count <= kMost))
-    throw Error(fmt::format(
-        "The form would need {:.0f} layers; {:.0f} are the most. Use thicker ones.", count, kMost));
+    throw Error(say("The form would need {:.0f} layers; {:.0f} are the most. Use thicker ones.",
+                    count, kMost));
   std::vector<std::vector<std::uint32_t>> crossed(static_cast<std::size_t>(std::max(0.0, count)));
   for (std::uint32_t k = 0; k < mesh.triangles.size(); ++k) {
     double low = 1e300, high = -1e300;

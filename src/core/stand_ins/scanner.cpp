@@ -9,6 +9,7 @@
 #include "core/base/angles.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/mesh/ray_scene.h"
 
 namespace evenclay {
@@ -53,16 +54,17 @@ enum : std::uint64_t { kNoise = 1, kStray, kStrayFar, kTear, kHoles, kDrift };
 void check(const ScanPlan& p) {
   const auto within = [](double x, double least, double most) { return x >= least && x <= most; };
   if (!(p.spacing > 0.0 && std::isfinite(p.spacing)))
-    throw Error("The resolution of a scan must be above 0 mm.");
+    throw Error(say("The resolution of a scan must be above 0 mm."));
   if (!within(p.noise, 0.0, 100.0) || !within(p.torn, 0.0, 1000.0) ||
       !within(p.hole_size, 0.0, 1000.0) || !within(p.drift, 0.0, 1000.0) ||
       !within(p.drift_angle, 0.0, 180.0))
-    throw Error("Noise, torn borders, holes and drift of a scan cannot be below 0.");
-  if (!within(p.outliers, 0.0, 1.0)) throw Error("Stray points are a share between 0 and 100 %.");
+    throw Error(say("Noise, torn borders, holes and drift of a scan cannot be below 0."));
+  if (!within(p.outliers, 0.0, 1.0))
+    throw Error(say("Stray points are a share between 0 and 100 %."));
   if (p.passes < 1 || p.passes > 24 || p.holes < 0 || p.holes > 200)
-    throw Error("A scan has 1 to 24 passes and at most 200 holes.");
+    throw Error(say("A scan has 1 to 24 passes and at most 200 holes."));
   if (!(std::abs(length(p.from) - 1.0) < 1e-6))
-    throw Error("The direction from which a scan is taken has no length.");
+    throw Error(say("The direction from which a scan is taken has no length."));
 }
 
 Vec3 turned(const Vec3& v, const Vec3& axis, double angle) {
@@ -93,10 +95,10 @@ Picture looked(const TriangleMesh& form, const RayScene& scene, const Frame& fra
                high = std::floor(extent.y / spacing) + 1.0;
   if (!(wide * high <= kMostRays))
     throw Error(
-        fmt::format("A resolution of {:g} mm takes {:.0f} million rays for this form, more than "
-                    "16. Scan it more "
-                    "coarsely.",
-                    spacing, wide * high / 1e6));
+        say("A resolution of {:g} mm takes {:.0f} million rays for this form, more than "
+            "16. Scan it more "
+            "coarsely.",
+            spacing, wide * high / 1e6));
   Picture p{static_cast<std::size_t>(wide), static_cast<std::size_t>(high), {}, {}, {}};
   p.seen.assign(p.count(), 0);
   p.at.resize(p.count());
@@ -271,7 +273,7 @@ void move_away(TriangleMesh& mesh, const ScanPlan& plan, int pass) {
 TriangleMesh scanned(const TriangleMesh& form, const ScanPlan& plan, Progress& progress) {
   check(plan);
   check(form);
-  if (form.triangles.empty()) throw Error("There is nothing to scan: the form has no faces.");
+  if (form.triangles.empty()) throw Error(say("There is nothing to scan: the form has no faces."));
   const RayScene scene(form);
   TriangleMesh all;
   for (int pass = 0; pass < plan.passes; ++pass) {
@@ -287,9 +289,9 @@ TriangleMesh scanned(const TriangleMesh& form, const ScanPlan& plan, Progress& p
     progress.report(static_cast<double>(pass + 1) / plan.passes);
   }
   if (all.points.empty())
-    throw Error(
+    throw Error(say(
         "The scanner saw nothing of this form. Scan it more finely, from another side, or tear off "
-        "less.");
+        "less."));
   return all;
 }
 

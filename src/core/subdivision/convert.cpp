@@ -11,6 +11,7 @@
 
 #include "core/base/angles.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/surface_evaluator.h"
 #include "core/subdivision/corner_patch.h"
@@ -49,10 +50,10 @@ bool one_special_corner_each(const Form& form) {
 Form prepared(Form form, Progress& progress) {
   for (int k = 0; k < 12; ++k) {
     if (form.faces.size() > kMostFaces)
-      throw Error(fmt::format(
-          "The form has {} faces once its creases and special points are apart; at most {} "
-          "can be converted. Use fewer faces.",
-          form.faces.size(), kMostFaces));
+      throw Error(
+          say("The form has {} faces once its creases and special points are apart; at most {} "
+              "can be converted. Use fewer faces.",
+              form.faces.size(), kMostFaces));
     if (all_quads_and_sharp(form) && one_special_corner_each(form)) break;
     form = subdivided(form, progress);
   }
@@ -516,7 +517,7 @@ std::map<std::uint32_t, std::vector<std::uint32_t>> special_faces(const Form& fi
 }  // namespace
 
 ConvertedForm converted(const Form& form, double tolerance, int step, Progress& progress) {
-  if (form.faces.empty()) throw Error("There is no form to convert yet.");
+  if (form.faces.empty()) throw Error(say("There is no form to convert yet."));
   const Form fine = prepared(form, progress);
   const Walker walker(fine);
   Grower grower(walker);

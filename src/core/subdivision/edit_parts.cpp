@@ -4,18 +4,19 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 namespace evenclay {
 
 void check_picked(const Form& form, std::span<const std::uint32_t> faces) {
-  if (faces.empty()) throw Error("No face is picked. Pick at least one.");
+  if (faces.empty()) throw Error(say("No face is picked. Pick at least one."));
   for (const std::uint32_t f : faces)
-    if (f >= form.faces.size()) throw Error("A picked face is no longer there. Pick again.");
+    if (f >= form.faces.size()) throw Error(say("A picked face is no longer there. Pick again."));
 }
 
 const FormTopology::Edge& edge_at(const FormTopology& t, const FormEdge& e) {
   const auto found = t.number.find(form_edge(e[0], e[1]));
-  if (found == t.number.end()) throw Error("The picked edge is no longer there. Pick again.");
+  if (found == t.number.end()) throw Error(say("The picked edge is no longer there. Pick again."));
   return t.edges[found->second];
 }
 
@@ -62,7 +63,7 @@ Form compacted(Form form) {
 std::vector<std::uint32_t> border_from(const Form& form, const FormTopology& t,
                                        const FormEdge& edge) {
   const FormTopology::Edge& e = edge_at(t, edge);
-  if (!e.border()) throw Error("That edge is no border. Pick an edge that only one face has.");
+  if (!e.border()) throw Error(say("That edge is no border. Pick an edge that only one face has."));
   std::map<std::uint32_t, std::uint32_t> next;
   for (const FormFace& f : form.faces)
     for (std::size_t k = 0; k < f.points.size(); ++k) {

@@ -1,5 +1,6 @@
 #include "core/subdivision/edits.h"
 
+#include "core/base/say.h"
 #include "core/subdivision/edit_parts.h"
 
 #include <fmt/format.h>
@@ -112,7 +113,7 @@ Form without_faces(const Form& form, std::span<const std::uint32_t> faces) {
   check_picked(form, faces);
   const std::set<std::uint32_t> gone(faces.begin(), faces.end());
   if (gone.size() == form.faces.size())
-    throw Error("All faces are picked; nothing would be left. Remove the part instead.");
+    throw Error(say("All faces are picked; nothing would be left. Remove the part instead."));
   Form rest = unlinked(form);
   rest.faces.clear();
   for (std::uint32_t f = 0; f < form.faces.size(); ++f)
@@ -162,7 +163,7 @@ EdgeRing ring_across(const Form& form, const FormTopology& t, const FormEdge& ed
         ring.faces.insert(ring.faces.begin(), static_cast<std::uint32_t>(face));
       }
       if (ring.edges.size() > form.faces.size() + 1)
-        throw Error("The row of edges crosses itself; a loop cannot be put across it.");
+        throw Error(say("The row of edges crosses itself; a loop cannot be put across it."));
       face = other_face(edge_at(t, *next), face);
       at = *next;
     }
@@ -212,16 +213,16 @@ std::vector<FormEdge> loop_along(const FormTopology& t, const FormEdge& edge) {
 Form with_loop(const Form& form, const FormEdge& edge, double share, bool both_sides, int step) {
   if (!(share > 0.0 && share < 1.0))
     throw Error(
-        "A loop lies between the ends of the edges it crosses; use a share between 0 and 1.");
+        say("A loop lies between the ends of the edges it crosses; use a share between 0 and 1."));
   if (both_sides && std::abs(share - 0.5) < 1e-9)
-    throw Error("In the middle both loops would be one. Use another share, or one loop.");
+    throw Error(say("In the middle both loops would be one. Use another share, or one loop."));
   const FormTopology t = topology(form);
   const EdgeRing ring = ring_across(form, t, edge);
   if (ring.faces.empty())
-    throw Error("No quadrangle lies beside that edge; a loop cannot be put across it.");
+    throw Error(say("No quadrangle lies beside that edge; a loop cannot be put across it."));
   const std::set<std::uint32_t> once(ring.faces.begin(), ring.faces.end());
   if (once.size() != ring.faces.size())
-    throw Error("The row of faces crosses itself; a loop cannot be put across it.");
+    throw Error(say("The row of faces crosses itself; a loop cannot be put across it."));
   std::vector<double> shares{share};
   if (both_sides) shares.push_back(1.0 - share);
   std::sort(shares.begin(), shares.end());
@@ -273,7 +274,7 @@ Form with_loop(const Form& form, const FormEdge& edge, double share, bool both_s
 
 Form with_creases(const Form& form, std::span<const FormEdge> edges, double sharpness) {
   if (!(sharpness >= 0.0 && sharpness <= kSharp))
-    throw Error(fmt::format("A crease of {:.3g} cannot be; use 0 to {:.0f}.", sharpness, kSharp));
+    throw Error(say("A crease of {:.3g} cannot be; use 0 to {:.0f}.", sharpness, kSharp));
   const FormTopology t = topology(form);
   Form made = unlinked(form);
   for (const FormEdge& e : edges) {

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/union_find.h"
 
 namespace evenclay {
@@ -71,26 +72,28 @@ bool all_different(std::vector<Tag> names) {
 
 void check_points(const Form& form) {
   if (form.point_tags.size() != form.points.size())
-    refuse("The form names only some of its points.");
+    refuse(say("The form names only some of its points."));
   for (const Vec3& p : form.points)
     if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
-      refuse("A point of the form is not a number.");
-  if (!all_different(form.point_tags)) refuse("Two points of the form have one name, or none.");
+      refuse(say("A point of the form is not a number."));
+  if (!all_different(form.point_tags))
+    refuse(say("Two points of the form have one name, or none."));
 }
 
 void check_faces(const Form& form) {
   std::vector<Tag> names;
   for (const FormFace& face : form.faces) names.push_back(face.tag);
-  if (!all_different(std::move(names))) refuse("Two faces of the form have one name, or none.");
+  if (!all_different(std::move(names)))
+    refuse(say("Two faces of the form have one name, or none."));
   std::vector<std::size_t> seen(form.points.size(), 0);
   for (std::size_t f = 0; f < form.faces.size(); ++f) {
     const FormFace& face = form.faces[f];
     if (face.points.size() < 3)
-      refuse(fmt::format("Face {} of the form has fewer than three points.", f + 1));
+      refuse(say("Face {} of the form has fewer than three points.", f + 1));
     for (const std::uint32_t p : face.points) {
       if (p >= form.points.size())
-        refuse(fmt::format("Face {} of the form names a point that is not there.", f + 1));
-      if (seen[p] == f + 1) refuse(fmt::format("Face {} of the form has a point twice.", f + 1));
+        refuse(say("Face {} of the form names a point that is not there.", f + 1));
+      if (seen[p] == f + 1) refuse(say("Face {} of the form has a point twice.", f + 1));
       seen[p] = f + 1;
     }
   }
@@ -125,9 +128,9 @@ FormTopology edges_of(const Form& form) {
     while (end < halves.size() && halves[end].points == halves[k].points) ++end;
     if (end - k > 2 || (end - k == 2 && halves[k].rising == halves[k + 1].rising))
       refuse(
-          "Two faces of the form walk an edge the same way, or three meet at one. Turn a face "
-          "over, or take one "
-          "away.");
+          say("Two faces of the form walk an edge the same way, or three meet at one. Turn a face "
+              "over, or take one "
+              "away."));
     const auto e = static_cast<std::uint32_t>(t.edges.size());
     t.edges.push_back({halves[k].points,
                        {static_cast<std::int32_t>(halves[k].face),
@@ -145,7 +148,7 @@ void check_fans(const Form& form, const FormTopology& t) {
   std::vector<std::uint32_t> group;
   for (std::uint32_t p = 0; p < form.points.size(); ++p) {
     const auto& faces = t.faces_of_point[p];
-    if (faces.empty()) refuse("A point of the form has no face.");
+    if (faces.empty()) refuse(say("A point of the form has no face."));
     // Each inner edge at the point joins two faces; all must end as one group.
     group.resize(faces.size());
     std::iota(group.begin(), group.end(), 0U);
@@ -164,9 +167,9 @@ void check_fans(const Form& form, const FormTopology& t) {
       std::replace(group.begin(), group.end(), b, a);
     }
     if (groups != 1)
-      refuse(
+      refuse(say(
           "Two parts of the form touch in a single point. Pull them apart, or join them along an "
-          "edge.");
+          "edge."));
   }
 }
 
@@ -203,9 +206,9 @@ FormTopology topology(const Form& form) {
   FormTopology t = edges_of(form);
   check_fans(form, t);
   for (const auto& [edge, sharpness] : form.creases) {
-    if (!t.number.contains(edge)) refuse("A crease of the form does not lie on an edge.");
+    if (!t.number.contains(edge)) refuse(say("A crease of the form does not lie on an edge."));
     if (!(sharpness >= 0.0 && sharpness <= kSharp))
-      refuse(fmt::format("A crease of {:.3g} cannot be; use 0 to {:.0f}.", sharpness, kSharp));
+      refuse(say("A crease of {:.3g} cannot be; use 0 to {:.0f}.", sharpness, kSharp));
   }
   count_pieces(form, t);
   return t;

@@ -10,6 +10,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/union_find.h"
 #include "core/subdivision/edit_parts.h"
 #include "core/subdivision/edits.h"
@@ -30,7 +31,7 @@ std::uint32_t add_point(Form& form, const Vec3& place, Tag tag) {
 
 void check_crease(double sharpness) {
   if (!(sharpness >= 0.0 && sharpness <= kSharp))
-    throw Error(fmt::format("A crease of {:.3g} cannot be; use 0 to {:.0f}.", sharpness, kSharp));
+    throw Error(say("A crease of {:.3g} cannot be; use 0 to {:.0f}.", sharpness, kSharp));
 }
 
 using Pairs = std::vector<std::pair<std::uint32_t, std::uint32_t>>;
@@ -39,12 +40,12 @@ using Pairs = std::vector<std::pair<std::uint32_t, std::uint32_t>>;
 Pairs matched(const Form& form, const std::vector<std::uint32_t>& a, std::vector<std::uint32_t> b,
               int twist) {
   if (std::find(b.begin(), b.end(), a.front()) != b.end())
-    throw Error("Both edges lie on one border. Pick edges of two borders.");
+    throw Error(say("Both edges lie on one border. Pick edges of two borders."));
   if (a.size() != b.size())
     throw Error(
-        fmt::format("The borders have {} and {} points; a bridge needs equal counts. "
-                    "Stitch them, or insert loops first.",
-                    a.size(), b.size()));
+        say("The borders have {} and {} points; a bridge needs equal counts. "
+            "Stitch them, or insert loops first.",
+            a.size(), b.size()));
   std::reverse(b.begin(), b.end());
   const std::size_t n = a.size();
   std::size_t best = 0;
@@ -71,14 +72,14 @@ Form bridge(const Form& form, const Pairs& pairs, const BridgeOptions& options, 
   if (marks != nullptr)
     for (const auto& [a, b] : pairs) marks->push_back({form.points[a], form.points[b]});
   if (options.segments < 1 || options.segments > 50)
-    throw Error("A bridge has 1 to 50 rows of faces.");
+    throw Error(say("A bridge has 1 to 50 rows of faces."));
   const std::shared_ptr<const FormLinks> links = links_of(form);
   for (const auto& [a, b] : pairs)
     if (options.segments == 1 && links->topology.number.contains(form_edge(a, b)))
-      throw Error(
+      throw Error(say(
           "The bridge would run along edges that are there already. Give it two rows or more, or "
           "pick rims "
-          "further apart.");
+          "further apart."));
   Form made = unlinked(form);
   const std::size_t n = pairs.size();
   const auto segments = static_cast<std::size_t>(options.segments);
@@ -139,7 +140,7 @@ Form bridged_faces(const Form& form, std::span<const std::uint32_t> faces,
                   number(static_cast<std::size_t>(e.faces[1])));
     if (a == b) continue;
     if (e.border())
-      throw Error("A picked face lies on a border. Pick faces inside, or the borders.");
+      throw Error(say("A picked face lies on a border. Pick faces inside, or the borders."));
     rim.push_back({form.point_tags[e.points[0]], form.point_tags[e.points[1]]});
     of_rim.push_back(number(static_cast<std::size_t>(a ? e.faces[0] : e.faces[1])));
   }
@@ -148,8 +149,8 @@ Form bridged_faces(const Form& form, std::span<const std::uint32_t> faces,
   std::set<std::uint32_t> roots;
   for (const std::uint32_t f : picked) roots.insert(groups.root(f));
   if (roots.size() != 2 || first.size() != 2)
-    throw Error(fmt::format("The picked faces are {} groups; a bridge joins two that do not touch.",
-                            roots.size()));
+    throw Error(
+        say("The picked faces are {} groups; a bridge joins two that do not touch.", roots.size()));
   const Form open = without_faces(form, faces);
   std::map<Tag, std::uint32_t> place;
   for (std::uint32_t p = 0; p < open.points.size(); ++p) place[open.point_tags[p]] = p;
@@ -157,12 +158,14 @@ Form bridged_faces(const Form& form, std::span<const std::uint32_t> faces,
     const auto a = place.find(rim[k][0]);
     const auto b = place.find(rim[k][1]);
     if (a == place.end() || b == place.end())
-      throw Error("The two groups of faces touch each other. Leave a row of faces between them.");
+      throw Error(
+          say("The two groups of faces touch each other. Leave a row of faces between them."));
     return form_edge(a->second, b->second);
   };
   const std::size_t borders_more = links_of(open)->topology.borders - links->topology.borders;
   if (borders_more != 2)
-    throw Error("A group of faces has a hole in it, so that it would leave more than one rim.");
+    throw Error(
+        say("A group of faces has a hole in it, so that it would leave more than one rim."));
   return bridged(open, now(first.begin()->second), now(first.rbegin()->second), options, step,
                  marks);
 }
@@ -182,7 +185,8 @@ std::vector<Chain> chains_of(const Form& form, const FormTopology& t,
   std::set<std::uint32_t> behind;
   for (const FormEdge& e : edges) {
     const FormTopology::Edge& edge = edge_at(t, e);
-    if (!edge.border()) throw Error("A picked edge is no border. Pick edges that one face has.");
+    if (!edge.border())
+      throw Error(say("A picked edge is no border. Pick edges that one face has."));
     const auto [a, b] = as_walked(form, edge);
     next[a] = b;
     behind.insert(b);
@@ -282,11 +286,11 @@ Form stitched(const Form& form, std::span<const FormEdge> edges, int step) {
   if (chains.empty()) chains = chains_of(form, t, edges);
   if (chains.size() != 2)
     throw Error(
-        fmt::format("The picked edges are {} chains; two are stitched. Pick one edge of each "
-                    "border, or all edges of two runs.",
-                    chains.size()));
+        say("The picked edges are {} chains; two are stitched. Pick one edge of each "
+            "border, or all edges of two runs.",
+            chains.size()));
   if (chains[0].closed != chains[1].closed)
-    throw Error("One chain is closed and the other is open; they cannot be stitched.");
+    throw Error(say("One chain is closed and the other is open; they cannot be stitched."));
   if (chains[0].points.size() > chains[1].points.size()) std::swap(chains[0], chains[1]);
   std::vector<std::uint32_t> a = chains[0].points;
   std::vector<std::uint32_t> b = chains[1].points;
@@ -319,18 +323,18 @@ Form filled(const Form& form, const FormEdge& border, int step) {
 }
 
 Form with_face(const Form& form, std::span<const std::uint32_t> points, int step) {
-  if (points.size() < 3) throw Error("A face needs three points at least. Pick more.");
+  if (points.size() < 3) throw Error(say("A face needs three points at least. Pick more."));
   const std::shared_ptr<const FormLinks> links = links_of(form);
   std::vector<std::uint32_t> face(points.begin(), points.end());
   for (std::size_t k = 0; k < face.size(); ++k) {
     const std::uint32_t a = face[k];
     const std::uint32_t b = face[(k + 1) % face.size()];
-    if (a >= form.points.size()) throw Error("A picked point is no longer there. Pick again.");
+    if (a >= form.points.size()) throw Error(say("A picked point is no longer there. Pick again."));
     const auto found = links->topology.number.find(form_edge(a, b));
     if (found == links->topology.number.end()) continue;
     const FormTopology::Edge& e = links->topology.edges[found->second];
     if (!e.border())
-      throw Error("The new face would be the third at an edge. Pick points of borders.");
+      throw Error(say("The new face would be the third at an edge. Pick points of borders."));
     const auto& p = form.faces[static_cast<std::size_t>(e.faces[0])].points;
     const auto at = static_cast<std::size_t>(std::find(p.begin(), p.end(), a) - p.begin());
     if (p[(at + 1) % p.size()] == b) {
@@ -344,7 +348,7 @@ Form with_face(const Form& form, std::span<const std::uint32_t> points, int step
 }
 
 Form pulled_out(const Form& form, std::span<const FormEdge> edges, const Vec3& by, int step) {
-  if (edges.empty()) throw Error("No edge is picked. Pick edges of a border.");
+  if (edges.empty()) throw Error(say("No edge is picked. Pick edges of a border."));
   const FormTopology t = topology(form);
   Form made = unlinked(form);
   std::map<std::uint32_t, std::uint32_t> upper;
@@ -357,7 +361,7 @@ Form pulled_out(const Form& form, std::span<const FormEdge> edges, const Vec3& b
   for (const FormEdge& picked : edges) {
     const FormTopology::Edge& e = edge_at(t, picked);
     if (!e.border())
-      throw Error("A picked edge has faces on both sides. Only border edges are pulled out.");
+      throw Error(say("A picked edge has faces on both sides. Only border edges are pulled out."));
     const auto [a, b] = as_walked(form, e);
     const std::uint32_t ua = up(a);
     const std::uint32_t ub = up(b);
@@ -396,7 +400,8 @@ Vec3 inward(const Form& form, const FormTopology& t, std::uint32_t p, double thi
 
 Form thickened(const Form& form, double thickness, double crease, int step) {
   check_crease(crease);
-  if (!(std::abs(thickness) > 1e-9)) throw Error("A thickness of 0 makes no wall. Choose another.");
+  if (!(std::abs(thickness) > 1e-9))
+    throw Error(say("A thickness of 0 makes no wall. Choose another."));
   const FormTopology t = topology(form);
   Form made = unlinked(form);
   const std::uint32_t offset = number(form.points.size());

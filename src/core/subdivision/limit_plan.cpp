@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/base/memory.h"
 #include "core/base/parallel.h"
+#include "core/base/say.h"
 #include "core/subdivision/limit_kernels.h"
 #include "core/subdivision/limit_rows.h"
 #include "core/subdivision/limit_tables.h"
@@ -212,7 +213,7 @@ void set_triangles(const LimitTables& t, std::vector<char>& halves, bool settle,
 
 LimitPlan::LimitPlan(const Form& form, int levels, Progress& progress, TriangleMesh* first)
     : links_(links_of(form)), creases_(form.creases), levels_(levels) {
-  if (levels < 0 || levels > 6) throw Error("A form is drawn with 0 to 6 subdivisions.");
+  if (levels < 0 || levels > 6) throw Error(say("A form is drawn with 0 to 6 subdivisions."));
   auto tables = limit_tables(form, levels, progress);
   if (!tables) {
     rows_ = std::make_unique<const LimitRows>(form, levels, progress);

@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/subdivision/limit_plan.h"
 #include "core/subdivision/refine_rules.h"
 
@@ -47,9 +48,9 @@ Form subdivided(const Form& form, Progress& progress) {
   for (const FormFace& f : form.faces) faces += f.points.size();
   if (faces > kMostFaces)
     throw Error(
-        fmt::format("Subdividing would make {} thousand faces; at most a million can be used. "
-                    "Subdivide only a part.",
-                    faces / 1000));
+        say("Subdividing would make {} thousand faces; at most a million can be used. "
+            "Subdivide only a part.",
+            faces / 1000));
   const std::shared_ptr<const FormLinks> links = links_of(form);
   const FormTopology& t = links->topology;
   const SubdivisionRules<Vec3> rules(form, t, form.points);
@@ -237,7 +238,7 @@ TriangleMesh limit_within(const Form& form, double chord, std::size_t most_trian
 }
 
 TriangleMesh limit_mesh(const Form& form, int levels, Progress& progress) {
-  if (levels < 0 || levels > 6) throw Error("A form is drawn with 0 to 6 subdivisions.");
+  if (levels < 0 || levels > 6) throw Error(say("A form is drawn with 0 to 6 subdivisions."));
   Form fine = form;
   for (int k = 0; k < levels; ++k) fine = subdivided(fine, progress);
   fine = refined_for_limit(std::move(fine), progress);

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/union_find.h"
 #include "core/subdivision/edit_parts.h"
 #include "core/subdivision/fan.h"
@@ -77,7 +78,7 @@ Form subdivided_faces(const Form& form, std::span<const std::uint32_t> faces, in
                       middle.at(form_edge(p[(k + n - 1) % n], p[k]))}});
   }
   if (all.size() > 1'000'000)
-    throw Error("More than a million faces would be made. Subdivide fewer.");
+    throw Error(say("More than a million faces would be made. Subdivide fewer."));
   made.faces = std::move(all);
   return linked(std::move(made));
 }
@@ -88,13 +89,14 @@ class Bevel {
  public:
   Bevel(const Form& form, std::span<const FormEdge> edges, double width, int segments, int step)
       : form_(form), t_(topology(form)), width_(width), step_(step) {
-    if (edges.empty()) throw Error("No edge is picked. Pick the edges to bevel.");
-    if (!(width > 0.0)) throw Error("A bevel needs a width greater than 0.");
-    if (segments < 1 || segments > 20) throw Error("A bevel has 1 to 20 segments.");
+    if (edges.empty()) throw Error(say("No edge is picked. Pick the edges to bevel."));
+    if (!(width > 0.0)) throw Error(say("A bevel needs a width greater than 0."));
+    if (segments < 1 || segments > 20) throw Error(say("A bevel has 1 to 20 segments."));
     segments_ = static_cast<std::size_t>(segments);
     for (const FormEdge& e : edges) {
       if (edge_at(t_, e).border())
-        throw Error("A picked edge is a border, which has nothing to bevel against. Leave it out.");
+        throw Error(
+            say("A picked edge is a border, which has nothing to bevel against. Leave it out."));
       picked_.insert(form_edge(e[0], e[1]));
     }
   }
@@ -337,10 +339,10 @@ std::vector<std::uint32_t> outline(const Form& form, const std::vector<std::uint
       if (gone.contains(form_edge(p[k], b))) continue;
       if (!next.try_emplace(p[k], b).second)
         throw Error(
-            "Melted there, a face would meet itself in a point. Melt more edges, or fewer.");
+            say("Melted there, a face would meet itself in a point. Melt more edges, or fewer."));
     }
   }
-  if (next.empty()) throw Error("Nothing would be left of the faces there. Melt fewer edges.");
+  if (next.empty()) throw Error(say("Nothing would be left of the faces there. Melt fewer edges."));
   std::vector<std::uint32_t> loop;
   const std::uint32_t first = next.begin()->first;
   std::uint32_t p = first;
@@ -349,7 +351,7 @@ std::vector<std::uint32_t> outline(const Form& form, const std::vector<std::uint
     p = next.at(p);
   } while (p != first && loop.size() <= next.size());
   if (loop.size() != next.size())
-    throw Error("Melted there, a face would have a hole. Melt more edges, or fewer.");
+    throw Error(say("Melted there, a face would have a hole. Melt more edges, or fewer."));
   return loop;
 }
 
@@ -389,7 +391,7 @@ Form melted(const Form& form, const FormTopology& t, const std::set<FormEdge>& g
   UnionFind groups(form.faces.size());
   for (const FormEdge& e : gone) {
     const FormTopology::Edge& edge = edge_at(t, e);
-    if (edge.border()) throw Error("A border edge has one face only and cannot be melted.");
+    if (edge.border()) throw Error(say("A border edge has one face only and cannot be melted."));
     groups.join(number(face_number(edge.faces[0])), number(face_number(edge.faces[1])));
   }
   std::map<std::uint32_t, std::vector<std::uint32_t>> together;
@@ -411,7 +413,7 @@ Form melted(const Form& form, const FormTopology& t, const std::set<FormEdge>& g
 
 Form melted_edges(const Form& form, std::span<const FormEdge> edges, int step) {
   (void)step;  // nothing is made anew
-  if (edges.empty()) throw Error("No edge is picked. Pick the edges to melt.");
+  if (edges.empty()) throw Error(say("No edge is picked. Pick the edges to melt."));
   const FormTopology t = topology(form);
   std::set<FormEdge> gone;
   std::set<Tag> candidates;
@@ -424,12 +426,12 @@ Form melted_edges(const Form& form, std::span<const FormEdge> edges, int step) {
 
 Form melted_points(const Form& form, std::span<const std::uint32_t> points, int step) {
   (void)step;
-  if (points.empty()) throw Error("No point is picked. Pick the points to melt.");
+  if (points.empty()) throw Error(say("No point is picked. Pick the points to melt."));
   const FormTopology t = topology(form);
   std::set<FormEdge> gone;
   std::set<Tag> candidates;
   for (const std::uint32_t p : points) {
-    if (p >= form.points.size()) throw Error("A picked point is no longer there. Pick again.");
+    if (p >= form.points.size()) throw Error(say("A picked point is no longer there. Pick again."));
     candidates.insert(form.point_tags[p]);
     if (t.edges_of_point[p].size() == 2) continue;  // only passed by two faces, or one
     for (const std::uint32_t e : t.edges_of_point[p]) {
@@ -444,9 +446,10 @@ Form melted_points(const Form& form, std::span<const std::uint32_t> points, int 
 }
 
 Form slid(const Form& form, std::span<const FormEdge> edges, double share) {
-  if (edges.empty()) throw Error("No edge is picked. Pick the edges of a loop.");
+  if (edges.empty()) throw Error(say("No edge is picked. Pick the edges of a loop."));
   if (!(std::abs(share) > 1e-9 && std::abs(share) <= 0.95))
-    throw Error("A loop slides by a share from 0 to 0.95 of the edges beside it, not by none.");
+    throw Error(
+        say("A loop slides by a share from 0 to 0.95 of the edges beside it, not by none."));
   const FormTopology t = topology(form);
   std::map<std::uint32_t, std::vector<std::uint32_t>> ends;  // of each point along picked edges
   std::set<FormEdge> left_over;
@@ -457,7 +460,7 @@ Form slid(const Form& form, std::span<const FormEdge> edges, double share) {
     }
   for (const auto& [p, others] : ends)
     if (others.size() > 2)
-      throw Error("The picked edges branch. Pick a loop that runs on without a branch.");
+      throw Error(say("The picked edges branch. Pick a loop that runs on without a branch."));
   // The face that walks a → b lies on the left; −1: none.
   const auto face_left = [&](std::uint32_t a, std::uint32_t b) -> std::int32_t {
     for (const std::int32_t f : edge_at(t, {a, b}).faces)
@@ -482,7 +485,7 @@ Form slid(const Form& form, std::span<const FormEdge> edges, double share) {
       }
     }
     if (!beside || *beside == a || *beside == b)
-      throw Error("A point of the loop has no edge beside it to slide along on that side.");
+      throw Error(say("A point of the loop has no edge beside it to slide along on that side."));
     made.points[p] = form.points[p] + (form.points[*beside] - form.points[p]) * std::abs(share);
   };
   const auto walk = [&](std::uint32_t from, std::uint32_t to) {

@@ -9,6 +9,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/mesh/cut_mesh.h"
 #include "core/subdivision/refine.h"
 
@@ -22,7 +23,7 @@ void need(bool holds, const char* sentence) {
 
 void need_count(int n, int least, int most, const char* what) {
   if (n < least || n > most)
-    throw Error(fmt::format("{} faces {} cannot be used; choose {} to {}.", n, what, least, most));
+    throw Error(say("{} faces {} cannot be used; choose {} to {}.", n, what, least, most));
 }
 
 std::uint32_t number(std::size_t k) {
@@ -44,8 +45,8 @@ Form make_form(std::vector<Vec3> points, const std::vector<std::vector<std::uint
 
 Form make_box_form(const Frame& frame, const Vec3& size, int nx, int ny, int nz, int step) {
   const std::array<int, 3> n{nx, ny, nz};
-  for (const int k : n) need(k >= 1 && k <= 100, "A box has 1 to 100 faces along each side.");
-  need(size.x > 0.0 && size.y > 0.0 && size.z > 0.0, "A box needs lengths greater than 0.");
+  for (const int k : n) need(k >= 1 && k <= 100, say("A box has 1 to 100 faces along each side."));
+  need(size.x > 0.0 && size.y > 0.0 && size.z > 0.0, say("A box needs lengths greater than 0."));
   std::map<std::array<int, 3>, std::uint32_t> numbers;
   std::vector<Vec3> points;
   const auto point = [&](const std::array<int, 3>& at) {
@@ -78,12 +79,12 @@ Form make_box_form(const Frame& frame, const Vec3& size, int nx, int ny, int nz,
 Form make_rows_form(const std::vector<std::vector<Vec3>>& rows, bool around, bool closed, bool caps,
                     int step) {
   need(rows.size() >= (closed ? 3U : 2U) && !rows.front().empty(),
-       "A form of rows needs two rows at least, three when it is closed.");
+       say("A form of rows needs two rows at least, three when it is closed."));
   const std::size_t n = rows.front().size();
-  need(n >= (around ? 3U : 2U), "A row needs two points at least, three when it goes round.");
+  need(n >= (around ? 3U : 2U), say("A row needs two points at least, three when it goes round."));
   std::vector<Vec3> points;
   for (const auto& row : rows) {
-    need(row.size() == n, "The rows have different counts of points.");
+    need(row.size() == n, say("The rows have different counts of points."));
     points.insert(points.end(), row.begin(), row.end());
   }
   std::vector<std::vector<std::uint32_t>> faces;
@@ -111,7 +112,7 @@ Form make_plane_form(const Frame& frame, double length_x, double length_y, int n
                      int step) {
   need_count(nx, 1, 200, "along x");
   need_count(ny, 1, 200, "along y");
-  need(length_x > 0.0 && length_y > 0.0, "A plane needs lengths greater than 0.");
+  need(length_x > 0.0 && length_y > 0.0, say("A plane needs lengths greater than 0."));
   std::vector<std::vector<Vec3>> rows;
   for (int j = 0; j <= ny; ++j) {
     rows.emplace_back();
@@ -139,7 +140,7 @@ Form make_cylinder_form(const Frame& frame, double radius, double height, int ar
                         bool caps, int step) {
   need_count(around, 3, 200, "around");
   need_count(along, 1, 200, "along");
-  need(radius > 0.0 && height > 0.0, "A cylinder needs a radius and a height greater than 0.");
+  need(radius > 0.0 && height > 0.0, say("A cylinder needs a radius and a height greater than 0."));
   std::vector<std::vector<Vec3>> rows;
   constexpr double kInner = 0.6;  // share of the radius at which the ring inside a cap lies
   if (caps) rows.push_back(ring(frame, kInner * radius, 0.0, around));
@@ -150,7 +151,7 @@ Form make_cylinder_form(const Frame& frame, double radius, double height, int ar
 
 Form make_ball_form(const Frame& frame, double radius, int n, int step) {
   need_count(n, 1, 50, "a side");
-  need(radius > 0.0, "A ball needs a radius greater than 0.");
+  need(radius > 0.0, say("A ball needs a radius greater than 0."));
   Form form = make_box_form({}, {2, 2, 2}, n, n, n, step);
   // Places of a side spread by equal angles, which keeps its faces alike.
   const auto spread = [](double x) { return std::tan(x * std::numbers::pi / 4.0); };
@@ -167,7 +168,7 @@ Form make_torus_form(const Frame& frame, double radius, double tube, int around,
   need_count(around, 3, 200, "around");
   need_count(across, 3, 200, "across");
   need(tube > 0.0 && radius > tube,
-       "A torus needs a radius greater than that of its tube, and both greater than 0.");
+       say("A torus needs a radius greater than that of its tube, and both greater than 0."));
   std::vector<std::vector<Vec3>> rows;
   for (int k = 0; k < across; ++k) {
     const double a = 2.0 * std::numbers::pi * k / across;
@@ -218,10 +219,10 @@ std::optional<Pair> pair_of(const TriangleMesh& m, std::uint32_t a, std::uint32_
 
 Form make_mesh_form(const TriangleMesh& given, double flat_degrees, int step) {
   if (given.triangles.size() > 20'000)
-    throw Error(fmt::format(
-        "The mesh has {} triangles; a form is made of at most 20000. Thin the mesh out first.",
-        given.triangles.size()));
-  need(!given.triangles.empty(), "The mesh has no triangles to make a form of.");
+    throw Error(
+        say("The mesh has {} triangles; a form is made of at most 20000. Thin the mesh out first.",
+            given.triangles.size()));
+  need(!given.triangles.empty(), say("The mesh has no triangles to make a form of."));
   TriangleMesh bare = given;
   bare.normals.clear();
   const TriangleMesh mesh = welded(bare, 1e-6 * box(given).size());
@@ -277,7 +278,7 @@ Form make_net_form(std::span<const Surface> surfaces, int step) {
       for (int j = 0; j < (s.v.periodic ? nv : nv - 1); ++j)
         quads.push_back({at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)});
   }
-  need(!quads.empty(), "There is no control net to make a form of.");
+  need(!quads.empty(), say("There is no control net to make a form of."));
   for (const Vec3& p : corners) box.add(p);
   OnePlaces joined = one_places(corners, std::max(1e-9, 1e-7 * box.size()));
   std::vector<std::vector<std::uint32_t>> faces;
