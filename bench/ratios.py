@@ -4,7 +4,11 @@ import json
 import sys
 
 run = json.load(open(sys.argv[1]))["benchmarks"]
-median = {b["run_name"].split("/")[0]: b["real_time"] for b in run if b.get("aggregate_name") == "median"}
+median = {}
+for b in run:
+    if b.get("aggregate_name") == "median":
+        for name in (b["run_name"].split("/")[0], b["run_name"].removesuffix("/real_time")):
+            median[name] = b["real_time"]
 pairs = [
     ("scattered position + derivatives, 1e6", "ScatteredOurs", "ScatteredKernel", 17),
     ("grid 1000 x 1000, double", "GridOurs", "GridKernel", 13),
@@ -13,7 +17,8 @@ pairs = [
     ("knot insertion 97 + 97 lines, 100 x 100", "InsertionOurs", "InsertionKernel", 9),
     ("degree raising 3 to 4 both ways, 100 x 100", "RaisingOurs", "RaisingKernel", 35),
     ("trimmed tessellation, opening of 200 points", "TrimmedMeshOurs", "TrimmedMeshKernel", 15),
-    ("flow of 1e6 vertices, the first time (all cores : 1)", "FlowOurs", "FlowKernel", 4),
+    ("flow of 1e6 vertices in 83 × 83 tiles, the first time (all cores : 1)", "PatternFirst/1000000", "FlowKernel", 4),
+    ("flow of one tile of 1e6 vertices, the first time (all cores : 1)", "FlowOurs", "FlowKernel", 4),
     ("flow of 1e6 vertices, the plan kept (all cores : 1)", "FlowPlanOurs", "FlowKernel", 8),
     ("limit of 864 faces, 1e6 places, the first time (all cores : 1)", "LimitFirstOurs", "LimitFirstPeer", 5),
     ("limit of 864 faces, all again (all cores : 1)", "LimitAgainOurs", "LimitAgainPeer", 15),

@@ -9,6 +9,7 @@
 #include "core/body/region.h"
 #include "core/body/topology.h"
 #include "core/check/curve_measures.h"
+#include "core/kernel/guard.h"
 
 namespace evenclay {
 

@@ -85,14 +85,14 @@ Outcome ConvertOperation::apply(const Shape& before, const Inputs& inputs,
     result.faces.push_back(std::move(face));
   }
   std::vector<std::string> notes;
-  const auto say = [&](Conversion how, const char* what) {
+  const auto add = [&](Conversion how, const std::string& what) {
     if (const int n = counts[static_cast<std::size_t>(how)]; n > 0)
       notes.push_back(say("{} of {} surfaces: {}.", n, body.faces.size(), what));
   };
-  say(Conversion::FourBorders, "their four edges are borders now");
-  say(Conversion::Unweighted, "their weights are given up");
-  say(Conversion::TrimsLost, "their trims are lost, and they reach beyond them");
-  say(Conversion::Unchanged, "editable already, unchanged");
+  add(Conversion::FourBorders, say("their four edges are borders now"));
+  add(Conversion::Unweighted, say("their weights are given up"));
+  add(Conversion::TrimsLost, say("their trims are lost, and they reach beyond them"));
+  add(Conversion::Unchanged, say("editable already, unchanged"));
   notes.push_back(say("They are at most {:.4f} mm off where edges or shapes were kept.", worst));
   return {std::move(result), std::move(notes)};
 }

@@ -9,6 +9,7 @@
 #include "core/base/memory.h"
 #include "core/base/parallel.h"
 #include "core/base/say.h"
+#include "core/pattern/border_cut.h"
 #include "core/pattern/flow.h"
 #include "core/pattern/flow_ends.h"
 #include "core/pattern/flow_layout.h"

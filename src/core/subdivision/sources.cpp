@@ -17,7 +17,7 @@ namespace evenclay {
 
 namespace {
 
-void need(bool holds, const char* sentence) {
+void need(bool holds, const std::string& sentence) {
   if (!holds) throw Error(sentence);
 }
 
