@@ -44,7 +44,7 @@ struct Window {
   }
   void settle() {
     for (int k = 0; k < 4; ++k) QApplication::processEvents();
-    REQUIRE(QTest::qWaitFor([this] { return window.model().settled(); }, 60000));
+    REQUIRE(QTest::qWaitFor([this] { return window.model().settled(); }, 600000));
     QTest::qWait(30);
     for (int k = 0; k < 4; ++k) QApplication::processEvents();  // what was put off to the end
   }

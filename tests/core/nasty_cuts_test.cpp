@@ -321,14 +321,14 @@ std::vector<Case> skins() {
       {"a box both ways", [=] { return thick(a, 1.0, ThickenSide::BothSides); }},
       {"a box open at three sides",
        [=] {
-         return shelled(a, {1, 3, 5}, 1.0, offset_by, 0.01, 9, progress).body;
+         return shelled(a, {1, 3, 5}, 1.0, offset_by, {}, 0.01, 9, progress).body;
        }},
       {"a box of which one side stays",
        [=] {
-         return shelled(a, {0, 1, 2, 3, 4}, 1.0, offset_by, 0.01, 9, progress).body;
+         return shelled(a, {0, 1, 2, 3, 4}, 1.0, offset_by, {}, 0.01, 9, progress).body;
        }},
       {"walls thicker than the box",
-       [=] { return shelled(a, {1}, 6.0, offset_by, 0.01, 9, progress).body; }},
+       [=] { return shelled(a, {1}, 6.0, offset_by, {}, 0.01, 9, progress).body; }},
       {"a shell of a torus", [=] { return thick(torus(1), 1.0, ThickenSide::Inward); },
        2.0 * kPi * kPi * 20.0 * (36.0 - 25.0)},
       {"a torus thicker than its tube", [=] { return thick(torus(1), 7.0, ThickenSide::Inward); }},

@@ -34,8 +34,9 @@ std::vector<Named> results() {
   const Body a = box({0, 0, 0}, {10, 10, 10}, 1);
   std::vector<Named> all;
   all.push_back({"rounded", with_cut_edges(a, {0, 5}, {EdgeCut::Round, 2.0, 2.0, 4}, progress)});
-  all.push_back({"hollow", shelled(ball({}, 20.0, 1), {}, 2.0, offset_by, 0.01, 5, progress).body});
-  all.push_back({"open box", shelled(a, {1}, 1.0, offset_by, 0.01, 5, progress).body});
+  all.push_back(
+      {"hollow", shelled(ball({}, 20.0, 1), {}, 2.0, offset_by, {}, 0.01, 5, progress).body});
+  all.push_back({"open box", shelled(a, {1}, 1.0, offset_by, {}, 0.01, 5, progress).body});
   all.push_back({"drilled", combined(a, std::vector{cylinder({{5, 5, -1}}, 2.0, 12.0, 2)},
                                      Combine::Subtract, 0.01, 3, progress)
                                 .body});

@@ -14,6 +14,8 @@
 #include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/body/topology.h"
+#include "core/cut/edge_edit.h"
+#include "core/cut/flat_rims.h"
 #include "core/cut/openings.h"
 #include "core/cut/prepared.h"
 #include "core/cut/raise.h"
@@ -67,7 +69,9 @@ std::array<Curve, 2> on_same_knots(const Curve& a, const Curve& b, double tolera
 // Two skins of the same faces and edges, put together with walls along open edges.
 class TwoSkins {
  public:
-  TwoSkins(const Body& outer, const Body& inner, bool outer_is_given, int step)
+  // No walls stand on the edges in `free`.
+  TwoSkins(const Body& outer, const Body& inner, bool outer_is_given, int step,
+           const std::set<std::uint32_t>& free = {})
       : step_(step), topology_(topology(outer)) {
     body_.faces = outer.faces;
     body_.edges = outer.edges;
@@ -85,7 +89,8 @@ class TwoSkins {
       rename(body_.faces[outer_is_given ? faces + f : f].tag, 701);
     for (std::size_t e = 0; e < first_edge; ++e)
       rename(body_.edges[outer_is_given ? first_edge + e : e].tag, 702);
-    for (const std::uint32_t e : topology_.open_edges) add_wall(outer, e, e + first_edge);
+    for (const std::uint32_t e : topology_.open_edges)
+      if (!free.contains(e)) add_wall(outer, e, e + first_edge);
   }
 
   Body take() {
@@ -273,34 +278,37 @@ Body glued_by_name(Body a, const Body& b) {
   return a;
 }
 
-// How far rims that stand square to the skin leave the planes of flat openings.
-double rims_off_planes(const Body& body, const std::vector<std::size_t>& open, double thickness) {
-  const Topology t = topology(body);
-  const double near = 1e-5 * size(body);
-  double off = 0.0;
-  for (const std::size_t f : open) {
-    const Face& face = body.faces[f];
-    const Parameter inside = inner_place(FaceRegion(face));
-    const Vec3 at = evaluate(*face.surface, inside.u, inside.v);
-    const Vec3 out = normal(*face.surface, inside.u, inside.v);
-    double bent = 0.0, slant = 0.0;
-    for (const Loop& loop : face.loops)
-      for (const EdgeUse& use : loop)
-        for (int k = 0; k < 5; ++k) {
-          const auto on = [&](const Curve& c) {
-            return evaluate(c, c.knots.first() + c.knots.length() * (k + 0.5) / 5.0);
-          };
-          bent = std::max(bent, std::abs(dot(on(body.edges[use.edge].curve) - at, out)));
-          for (const UsePlace& other : t.uses[use.edge]) {
-            if (other.face == f) continue;
-            const Face& skin = body.faces[other.face];
-            const Vec3 uv = on(skin.loops[other.loop][other.place].uv);
-            slant = std::max(slant, std::abs(dot(normal(*skin.surface, uv.x, uv.y), out)));
-          }
-        }
-    if (bent <= near) off = std::max(off, slant * thickness);
+// Hollowed so that the rims of these openings lie in their planes; nothing where none of them can.
+std::optional<Thickened> with_flat_rims(const Body& body, const Body& rest,
+                                        const std::vector<FlatOpening>& flat, double thickness,
+                                        const OffsetSurface& offset, const GrowSurface& grow,
+                                        double tolerance, int step, Progress& progress) {
+  const Body grown = grow ? grown_for_rims(rest, flat, thickness, grow, progress) : rest;
+  Body inner = offset_body(grown, -thickness, offset, progress);
+  Thickened result;
+  result.off = std::max(greatest_gap(inner) - greatest_gap(rest), 0.0);
+  if (result.off > tolerance) return std::nullopt;
+  std::set<std::uint32_t> free;
+  std::map<Tag, Tag> rim_of_edge;
+  for (const FlatOpening& o : flat) {
+    progress.check();
+    if (!end_in_plane(inner, o, tolerance)) {
+      result.rim_off = std::max(result.rim_off, o.off);
+      continue;
+    }
+    free.insert(o.edges.begin(), o.edges.end());
+    for (const std::uint32_t e : o.edges) rim_of_edge[rest.edges[e].tag] = body.faces[o.face].tag;
   }
-  return off;
+  if (free.empty()) return std::nullopt;
+  Capped rims = capped(TwoSkins(rest, inner, true, step, free).take(), tolerance, step);
+  for (const std::size_t f : rims.added)
+    for (const EdgeUse& use : rims.body.faces[f].loops.front())
+      if (const auto at = rim_of_edge.find(rims.body.edges[use.edge].tag); at != rim_of_edge.end())
+        rims.body.faces[f].tag = at->second;
+  if (!rims.left.empty() || !topology(rims.body).closed || !faults_of_body(rims.body).empty())
+    return std::nullopt;
+  result.body = std::move(rims.body);
+  return result;
 }
 
 }  // namespace
@@ -360,7 +368,8 @@ std::optional<OffsetReach> offset_reach(const Face& face, bool outward, Progress
   return least;
 }
 
-Body without_faces(const Body& body, const std::vector<std::size_t>& faces) {
+Body without_faces(const Body& body, const std::vector<std::size_t>& faces,
+                   std::vector<std::uint32_t>* numbers) {
   Body result;
   std::vector<std::uint32_t> number(body.edges.size(), 0xFFFFFFFFU);
   for (std::size_t f = 0; f < body.faces.size(); ++f) {
@@ -377,6 +386,7 @@ Body without_faces(const Body& body, const std::vector<std::size_t>& faces) {
       }
     result.faces.push_back(std::move(face));
   }
+  if (numbers != nullptr) *numbers = std::move(number);
   return result;
 }
 
@@ -405,7 +415,8 @@ Thickened thickened(const Body& given, double thickness, ThickenSide side,
 }
 
 Thickened shelled(const Body& given, const std::vector<std::size_t>& open_faces, double thickness,
-                  const OffsetSurface& offset, double tolerance, int step, Progress& progress) {
+                  const OffsetSurface& offset, const GrowSurface& grow, double tolerance, int step,
+                  Progress& progress) {
   need_closed(given, "The part");
   if (!(thickness > 0.0)) throw Error(say("The thickness must be above 0 mm."));
   if (open_faces.size() >= given.faces.size())
@@ -413,16 +424,27 @@ Thickened shelled(const Body& given, const std::vector<std::size_t>& open_faces,
   if (open_faces.empty())
     return thickened(given, thickness, ThickenSide::Inward, offset, tolerance, step, progress);
   const Body body = with_edges(given);
-  const Body rest = without_faces(body, open_faces);
+  std::vector<std::uint32_t> numbers;
+  const Body rest = without_faces(body, open_faces, &numbers);
   check_reach(rest, 0.0, thickness, thickness, progress);
+  std::vector<FlatOpening> flat = flat_openings(body, open_faces, numbers, thickness);
+  // Where the skin stands square to the plane, so do the walls.
+  std::erase_if(flat, [&](const FlatOpening& o) { return o.off <= tolerance; });
+  if (!flat.empty()) {
+    try {
+      if (std::optional<Thickened> t =
+              with_flat_rims(body, rest, flat, thickness, offset, grow, tolerance, step, progress))
+        return std::move(*t);
+    } catch (const Error&) {
+      // A skin that folds where it was carried on: square rims need less of it.
+    }
+  }
   const Body inner = offset_body(rest, -thickness, offset, progress);
   const double off = greatest_gap(inner) - greatest_gap(rest);
-  if (off <= tolerance) {
-    const double rim = rims_off_planes(body, open_faces, thickness);
-    return {TwoSkins(rest, inner, true, step).take(), std::max(off, 0.0), false,
-            rim > tolerance ? rim : 0.0};
-  }
-  return {by_kernel(body, open_faces, -thickness, step, progress), 0.0, true};
+  if (off > tolerance) return {by_kernel(body, open_faces, -thickness, step, progress), 0.0, true};
+  double rim = 0.0;
+  for (const FlatOpening& o : flat) rim = std::max(rim, o.off);
+  return {TwoSkins(rest, inner, true, step).take(), std::max(off, 0.0), false, rim};
 }
 
 }  // namespace evenclay

@@ -5,6 +5,7 @@
 
 #include "core/base/progress.h"
 #include "core/body/body.h"
+#include "core/cut/flat_rims.h"
 #include "core/cut/offset_surface.h"
 
 namespace evenclay {
@@ -28,7 +29,7 @@ struct Thickened {
   bool by_kernel =
       false;  ///< faces meet at angles, and the B-rep kernel found where the offset ones meet
   double rim_off =
-      0.0;  ///< how far rims, which stand square to the skin, leave the planes of flat openings, mm
+      0.0;  ///< how far rims that stand square to the skin leave the planes of flat openings, mm
 };
 
 /// The body with a second skin at the distance `thickness` (mm, > 0) and, along its open edges, walls that stand
@@ -40,13 +41,18 @@ struct Thickened {
 Thickened thickened(const Body& body, double thickness, ThickenSide side,
                     const OffsetSurface& offset, double tolerance, int step, Progress& progress);
 
-/// A closed body hollowed: the faces with these numbers are taken away, the others get the thickness inward. Where
-/// faces meet smoothly the rims stand square to the skin, and so may leave the plane of a flat opening.
+/// A closed body hollowed: the faces with these numbers are taken away, the others get the thickness inward. Rims of flat
+/// openings lie in their planes and keep the name of the face that was taken away. Others, and those where the skin
+/// cannot be carried on to the plane, stand square to the skin; `rim_off` says how far those leave a plane. Without `grow`
+/// no skin is carried on beyond its border.
 /// Throws Error as thickened() does, and when no face would be left or the body is open.
 Thickened shelled(const Body& body, const std::vector<std::size_t>& open_faces, double thickness,
-                  const OffsetSurface& offset, double tolerance, int step, Progress& progress);
+                  const OffsetSurface& offset, const GrowSurface& grow, double tolerance, int step,
+                  Progress& progress);
 
-/// The body without some faces, and without the edges that nothing uses any more.
-Body without_faces(const Body& body, const std::vector<std::size_t>& faces);
+/// The body without some faces, and without the edges that nothing uses any more. `numbers`, when given, gets the new
+/// number of each edge, 0xFFFFFFFF for those.
+Body without_faces(const Body& body, const std::vector<std::size_t>& faces,
+                   std::vector<std::uint32_t>* numbers = nullptr);
 
 }  // namespace evenclay

@@ -8,6 +8,7 @@
 #include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/cut/edge_edit.h"
+#include "core/grid/extend.h"
 #include "core/operations/common.h"
 #include "core/operations/curves.h"
 #include "core/source/in_between.h"
@@ -85,6 +86,15 @@ std::vector<PartRef> other_picked_bodies(const Beginning& b) {
 OffsetSurface offset_within(double tolerance, Progress& progress) {
   return [tolerance, &progress](const Surface& s, double mm) {
     return offset(s, mm, 0.5 * tolerance, progress).surface;
+  };
+}
+
+GrowSurface grow_within(double tolerance, Progress& progress) {
+  return [tolerance, &progress](const Surface& s, Border border, double mm) {
+    ExtendOptions o;
+    o.lengths[static_cast<std::size_t>(border)] = mm;
+    o.tolerance = 0.5 * tolerance;
+    return extend(s, o, progress).surface;
   };
 }
 

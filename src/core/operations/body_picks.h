@@ -36,6 +36,8 @@ std::vector<PartRef> other_picked_bodies(const Beginning& beginning);
 
 /// Offsets for cut/: within half the tolerance.
 OffsetSurface offset_within(double tolerance, Progress& progress);
+/// Borders carried on for cut/, as Extend does it.
+GrowSurface grow_within(double tolerance, Progress& progress);
 
 /// Along what a curve is carried through a part.
 enum class Carry { AcrossCurve, X, Y, Z, View };

@@ -91,15 +91,15 @@ Outcome ShellOperation::apply(const Shape& before, const Inputs& inputs, Progres
   std::vector<std::string> notes;
   const std::vector<std::size_t> open =
       faces.empty() ? std::vector<std::size_t>{} : faces_picked(body, faces, notes);
-  Thickened t = shelled(body, open, thickness, offset_within(inputs.tolerance, progress),
-                        inputs.tolerance, inputs.step, progress);
+  Thickened t =
+      shelled(body, open, thickness, offset_within(inputs.tolerance, progress),
+              grow_within(inputs.tolerance, progress), inputs.tolerance, inputs.step, progress);
   notes.push_back(thickness_note(t, inputs.tolerance));
   if (t.rim_off > 0.0)
-    notes.push_back(
-        say("Rims stand square to the skin, up to {:.2f} mm off the plane of the opening. "
-            "Split by a plane just "
-            "beneath makes them flat.",
-            t.rim_off));
+    notes.push_back(say(
+        "The skin inside could not be brought into the plane of an opening: its rim stands square "
+        "to the skin, up to {:.2f} mm off. Split by a plane just beneath makes it flat.",
+        t.rim_off));
   if (open.empty()) notes.emplace_back(say("No face is open: the hollow is closed all round."));
   return {std::move(t.body), std::move(notes)};
 }
