@@ -50,7 +50,7 @@ void FlowPatternOperation::suit(const Beginning& b) {
   // A flat or open face is covered whole; a closed one gets a band that leaves out its poles.
   if (body != nullptr && !body->faces.empty()) {
     const Chart chart = chart_of(body->faces.front());
-    if (chart.cells(0, 0).face.trimmed()) border = FlowBorder::Cut;
+    if (is_trimmed(*body)) border = FlowBorder::Cut;
     if (!chart.pole[2] && !chart.pole[3]) {
       v_from = 0.0;
       v_to = 1.0;

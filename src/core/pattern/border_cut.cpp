@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <map>
 #include <polyclipping/clipper.hpp>
 
@@ -9,28 +10,6 @@
 #include "core/body/region.h"
 
 namespace evenclay {
-
-std::shared_ptr<const FlatBorder> flat_border(const Chart& chart, const FlowOptions& o) {
-  if (!chart.single() || !chart.cells(0, 0).face.trimmed()) return nullptr;
-  const Surface& s = chart.surface();
-  const Spread along_s(chart, Direction::U, o.region, o.even);
-  const Spread along_t(chart, Direction::V, o.region, o.even);
-  auto border = std::make_shared<FlatBorder>();
-  for (const Loop& loop : chart.cells(0, 0).face.loops) {
-    const std::vector<Parameter> polygon = loop_polygon(loop, s);
-    // In closed directions also one turn before and behind.
-    for (const double du : {0.0, s.u.length(), -s.u.length()})
-      for (const double dv : {0.0, s.v.length(), -s.v.length()}) {
-        if ((du != 0.0 && !s.u.periodic) || (dv != 0.0 && !s.v.periodic)) continue;
-        std::vector<Parameter> flat;
-        for (const Parameter& p : polygon)
-          flat.push_back(
-              {along_s.share(p.u + du) * o.count_u, along_t.share(p.v + dv) * o.count_v});
-        border->loops.push_back(std::move(flat));
-      }
-  }
-  return border;
-}
 
 namespace {
 
@@ -55,7 +34,92 @@ Paths common(const Paths& a, const Path& b, bool odd) {
   return result;
 }
 
+using Polygons = std::vector<std::vector<Parameter>>;
+
+// The loops of one face, or its whole domain, in repeats; in closed directions also one turn before and behind.
+Polygons flat_loops(const ChartCell& cell,
+                    const std::function<std::optional<Parameter>(Parameter)>& flat, bool turns) {
+  const Surface& s = *cell.surface;
+  Polygons polygons;
+  for (const Loop& loop : cell.face.loops) polygons.push_back(loop_polygon(loop, s));
+  if (polygons.empty())
+    polygons.push_back({{s.u.first(), s.v.first()},
+                        {s.u.last(), s.v.first()},
+                        {s.u.last(), s.v.last()},
+                        {s.u.first(), s.v.last()}});
+  Polygons result;
+  for (const std::vector<Parameter>& polygon : polygons)
+    for (const double du : {0.0, s.u.length(), -s.u.length()})
+      for (const double dv : {0.0, s.v.length(), -s.v.length()}) {
+        if ((du != 0.0 && !(turns && s.u.periodic)) || (dv != 0.0 && !(turns && s.v.periodic)))
+          continue;
+        std::vector<Parameter> one;
+        for (const Parameter& p : polygon)
+          if (const auto q = flat({p.u + du, p.v + dv})) one.push_back(*q);
+        if (one.size() == polygon.size()) result.push_back(std::move(one));
+      }
+  return result;
+}
+
+// A parameter that is an end of the domain but for rounding: neighbours then meet without a sliver between them.
+double at_end(double x, const KnotVector& k) {
+  for (const double end : {k.first(), k.last()})
+    if (std::abs(x - end) < 1e-7 * k.length()) return end;
+  return x;
+}
+
+Path path_of(const std::vector<Parameter>& polygon) {
+  Path path;
+  for (const Parameter& p : polygon) path.push_back(rounded(p.u, p.v));
+  return path;
+}
+
+// What several faces cover together.
+Polygons united(const std::vector<Polygons>& faces) {
+  ClipperLib::Clipper all;
+  for (const Polygons& face : faces) {
+    Paths paths, odd;
+    for (const auto& polygon : face) paths.push_back(path_of(polygon));
+    ClipperLib::SimplifyPolygons(paths, odd, ClipperLib::pftEvenOdd);
+    all.AddPaths(odd, ClipperLib::ptSubject, true);
+  }
+  Paths together;
+  all.Execute(ClipperLib::ctUnion, together, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+  Polygons result;
+  for (const Path& path : together) {
+    std::vector<Parameter> polygon;
+    for (const IntPoint& p : path)
+      polygon.push_back({static_cast<double>(p.X) / kGrain, static_cast<double>(p.Y) / kGrain});
+    result.push_back(std::move(polygon));
+  }
+  return result;
+}
+
 }  // namespace
+
+std::shared_ptr<const FlatBorder> flat_border(const Chart& chart, const FlowOptions& o) {
+  const std::vector<ChartCell>& cells = chart.cells.values();
+  if (std::none_of(cells.begin(), cells.end(), [](const ChartCell& c) { return c.face.trimmed(); }))
+    return nullptr;
+  const Spread along_s(chart, Direction::U, o.region, o.even);
+  const Spread along_t(chart, Direction::V, o.region, o.even);
+  std::vector<Polygons> faces;
+  for (int i = 0; i < chart.cells.rows(); ++i)
+    for (int j = 0; j < chart.cells.columns(); ++j) {
+      const Surface& surface = chart.surface(i, j);
+      const auto flat = [&](Parameter p) -> std::optional<Parameter> {
+        const bool alone = chart.single();
+        const auto s = along_s.share(i, alone ? p.u : at_end(p.u, surface.u));
+        const auto t = along_t.share(j, alone ? p.v : at_end(p.v, surface.v));
+        if (!s || !t) return std::nullopt;
+        return Parameter{*s * o.count_u, *t * o.count_v};
+      };
+      faces.push_back(flat_loops(chart.cells(i, j), flat, chart.single()));
+    }
+  auto border = std::make_shared<FlatBorder>();
+  border->loops = chart.single() ? std::move(faces.front()) : united(faces);
+  return border;
+}
 
 struct BorderCutter::Impl {
   Paths loops;
@@ -63,11 +127,7 @@ struct BorderCutter::Impl {
 
 BorderCutter::BorderCutter(const FlatBorder& border) {
   auto impl = std::make_unique<Impl>();
-  for (const auto& loop : border.loops) {
-    Path path;
-    for (const Parameter& p : loop) path.push_back(rounded(p.u, p.v));
-    impl->loops.push_back(std::move(path));
-  }
+  for (const auto& loop : border.loops) impl->loops.push_back(path_of(loop));
   impl_ = std::move(impl);
 }
 

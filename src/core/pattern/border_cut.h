@@ -9,12 +9,12 @@
 
 namespace evenclay {
 
-/// The loops of a target's face over its pattern, in repeats along u and v; inside is inside an odd number of them.
+/// The border of a target's faces over its pattern, in repeats along u and v; inside is inside an odd number of its loops.
 struct FlatBorder {
   std::vector<std::vector<Parameter>> loops;
   bool operator==(const FlatBorder&) const = default;
 };
-/// Null where the chart is more than one face, or its face has no loops.
+/// Null where no face of the chart has loops.
 std::shared_ptr<const FlatBorder> flat_border(const Chart& chart, const FlowOptions& options);
 
 /// What is left of the triangles of one repeat inside the border. Vertices that are not the tile's own carry their

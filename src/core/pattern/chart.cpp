@@ -346,10 +346,14 @@ double length_along(const Chart& chart, Direction d, const ChartRegion& region) 
   return sum;
 }
 
-double Spread::share(double parameter) const {
-  const Piece& piece = pieces_.front();
-  if (piece.even) return piece.even->share_of(parameter);
-  return (parameter - piece.begin) / (piece.end - piece.begin);
+std::optional<double> Spread::share(int cell, double parameter) const {
+  for (const Piece& p : pieces_) {
+    if (p.cell != cell) continue;
+    const double x =
+        p.even ? p.even->share_of(parameter) : (parameter - p.begin) / (p.end - p.begin);
+    return p.from + x * (p.to - p.from);
+  }
+  return std::nullopt;
 }
 
 std::vector<double> Spread::inner_ends() const {

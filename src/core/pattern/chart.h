@@ -5,6 +5,7 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -74,8 +75,8 @@ class Spread {
     double slope = 0.0;  ///< of the parameter by the share
   };
   Place at(double share) const;
-  /// The share of a parameter where there is one column; outside the region it goes on.
-  double share(double parameter) const;
+  /// The share of a parameter of a column; outside the region it goes on. Nothing when the region has no part of the column.
+  std::optional<double> share(int cell, double parameter) const;
   /// Shares at which a column ends and the next begins.
   std::vector<double> inner_ends() const;
 
