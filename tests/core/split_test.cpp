@@ -11,6 +11,7 @@
 #include "core/cut/trim.h"
 #include "core/nurbs/conics.h"
 #include "core/nurbs/hermite.h"
+#include "core/nurbs/knot_operations.h"
 #include "solids_support.h"
 
 using namespace evenclay;
@@ -145,6 +146,16 @@ TEST_CASE("a gap along another part is taken out between two sheets beside it") 
   CHECK(area_of(ring.body) == Approx(1600.0 - kPi * (6.5 * 6.5 - 5.5 * 5.5)).margin(0.2));
   CHECK(ring.narrowest == Approx(1.0).margin(5e-3));
   CHECK(ring.widest == Approx(1.0).margin(5e-3));
+  // So do those of a ball made of two faces that meet smoothly.
+  const Surface whole = opened(make_sphere({}, 6.0), Direction::U, 0.0);
+  const auto [left, right] = split(whole, Direction::U, 0.5 * (whole.u.first() + whole.u.last()));
+  const Body halves = with_explicit_borders(body_of({left, right}, 9), 1e-9);
+  REQUIRE(halves.faces.size() == 2);
+  const Split same =
+      split(skin, {.bodies = {halves}, .offset = nearly}, {.gap = 1.0, .step = 3}, progress);
+  CHECK(same.pieces == 2);
+  CHECK(area_of(same.body) == Approx(area_of(ring.body)).margin(0.02));
+  CHECK(same.narrowest == Approx(1.0).margin(5e-3));
   // The first side is outside: all of the strip is taken there.
   const Split outside = split(
       skin, {.bodies = {ball}, .offset = nearly},
@@ -200,9 +211,13 @@ TEST_CASE("cuts that separate nothing are refused") {
   CHECK_THROWS_WITH(
       split(flat, {.curves = {make_circle({}, 5.0)}}, {.gap = 14.0, .step = 3}, progress),
       Contains("radius of 5.00 mm"));
-  CHECK_THROWS_WITH(split(flat, {.bodies = {box({-5, -5, -5}, {10, 10, 10}, 9)}},
+  CHECK_THROWS_WITH(
+      split(flat, {.bodies = {box({-5, -5, -5}, {10, 10, 10}, 9)}, .offset = offset_by},
+            {.gap = 1.0, .step = 3}, progress),
+      Contains("meet at angles"));
+  CHECK_THROWS_WITH(split(flat, {.bodies = {ball({}, 5.0, 8), ball({9, 0, 0}, 2.0, 9)}},
                           {.gap = 1.0, .step = 3}, progress),
-                    Contains("a part of one face"));
+                    Contains("one other part at a time"));
 }
 
 TEST_CASE("an opening is trimmed into a box whose faces are joined by their borders only") {

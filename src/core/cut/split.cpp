@@ -250,13 +250,8 @@ Split split(const Body& given, const Splitter& splitter, const SplitOptions& opt
   if (given.faces.empty()) throw Error(say("The part has no faces."));
   if (!(options.gap >= 0.0)) throw Error(say("The gap must be 0 mm or more."));
   const bool by_bodies = splitter.curves.empty() && !splitter.plane;
-  if (options.gap > 0.0 && by_bodies &&
-      (splitter.bodies.size() > 1 ||
-       (!splitter.bodies.empty() && splitter.bodies[0].faces.size() > 1)))
-    throw Error(say(
-        "A gap along a part needs a part of one face. Set it to 0, take that face as a part of its "
-        "own, or a section "
-        "curve of the other part."));
+  if (options.gap > 0.0 && by_bodies && splitter.bodies.size() > 1)
+    throw Error(say("A gap goes along one other part at a time. Choose one, or set the gap to 0."));
   Split result;
   kernel::guarded(say("The part could not be split"), [&] {
     const Body body = with_edges(given);

@@ -37,7 +37,7 @@ enum class GapSide { Centred, First, Second };
 struct SplitOptions {
   SplitKeep keep = SplitKeep::All;
   double gap =
-      0.0;  ///< mm, >= 0: width of the strip; for curves seen along the direction, for a body (of one face) across it
+      0.0;  ///< mm, >= 0: width of the strip; for curves seen along the direction, for a body (one, its faces meeting smoothly) across it
   GapSide gap_side = GapSide::Centred;
   int step = 0;
 };

@@ -15,7 +15,9 @@
 #include "core/base/error.h"
 #include "core/base/say.h"
 #include "core/body/region.h"
+#include "core/cut/edge_edit.h"
 #include "core/cut/flat_offset.h"
+#include "core/cut/offset_body.h"
 #include "core/cut/prepared.h"
 #include "core/kernel/convert.h"
 #include "core/nurbs/hermite.h"
@@ -73,7 +75,7 @@ class BodySides : public SplitSides {
     return least;
   }
   TopoDS_Shape band(double offset) const override {
-    if (offset != 0.0) return beside(bodies_.front().faces.front(), offset);
+    if (offset != 0.0) return beside(bodies_.front(), offset);
     BRep_Builder builder;
     TopoDS_Compound all;
     builder.MakeCompound(all);
@@ -85,11 +87,25 @@ class BodySides : public SplitSides {
   }
 
  private:
-  // The whole surface of the face at a distance; outside lies its normal's side.
-  TopoDS_Shape beside(const Face& face, double offset) const {
-    return kernel::to_kernel(body_of({offset_(*face.surface, face.flipped ? -offset : offset)}, 1))
-        .all;
+  // The faces at a distance; outside lies their normal's side. A single one goes on as far as its surface does.
+  TopoDS_Shape beside(const Body& body, double offset) const {
+    Progress quiet;
+    if (body.faces.size() == 1) {
+      const Face& face = body.faces.front();
+      return kernel::to_kernel(
+                 body_of({offset_(*face.surface, face.flipped ? -offset : offset)}, 1))
+          .all;
+    }
+    const Body with = with_edges(body);
+    const Body moved = offset_body(with, offset, offset_, quiet);
+    if (greatest_gap(moved) - greatest_gap(with) > kSmooth * std::abs(offset))
+      throw Error(say(
+          "The faces of the other part meet at angles, where a gap along them has no one width. "
+          "Round those edges first, take one face as a part of its own, or set the gap to 0."));
+    return kernel::to_kernel(moved).all;
   }
+  static constexpr double kSmooth =
+      0.01;  // how far smooth faces may come apart, as a share of the distance
 
   const std::vector<Body>& bodies_;
   const OffsetSurface& offset_;

@@ -16,6 +16,7 @@
 #include "core/body/topology.h"
 #include "core/cut/edge_edit.h"
 #include "core/cut/flat_rims.h"
+#include "core/cut/offset_body.h"
 #include "core/cut/openings.h"
 #include "core/cut/prepared.h"
 #include "core/cut/raise.h"
@@ -136,20 +137,6 @@ class TwoSkins {
   Body body_;
   std::map<std::uint32_t, std::size_t> corners_;
 };
-
-Body offset_body(const Body& body, double mm, const OffsetSurface& offset, Progress& progress) {
-  if (mm == 0.0) return body;
-  std::map<std::pair<const Surface*, bool>, Surface> done;  // pieces of one surface share it
-  std::vector<Surface> made;
-  for (const Face& f : body.faces) {
-    progress.check();
-    const auto key = std::make_pair(f.surface.get(), f.flipped);
-    auto at = done.find(key);
-    if (at == done.end()) at = done.emplace(key, offset(*f.surface, f.flipped ? -mm : mm)).first;
-    made.push_back(at->second);
-  }
-  return with_surfaces(body, std::move(made), NewParameters::Scaled);
-}
 
 // The thickness that still works, with a little room.
 double that_works(double reach) {
