@@ -152,4 +152,27 @@ std::vector<Pick> picks_in(const Operation& operation) {
   return read.all;
 }
 
+namespace {
+
+constexpr int kMostPicks = 20000;
+const PickRange kPickedFaces{{PickKind::Face}, kMostPicks};
+const PickRange kPickedEdges{{PickKind::Edge}, kMostPicks};
+const PickRange kPickedPoints{{PickKind::Corner}, kMostPicks};
+
+}  // namespace
+
+void describe_faces(ParameterVisitor& v, std::vector<Pick>& faces) {
+  v.picks({"faces", "Faces", "The faces picked in the view."}, faces, kPickedFaces);
+}
+void describe_edges(ParameterVisitor& v, std::vector<Pick>& edges) {
+  v.picks({"edges", "Edges", "The edges picked in the view."}, edges, kPickedEdges);
+}
+void describe_points(ParameterVisitor& v, std::vector<Pick>& points) {
+  v.picks({"points", "Points", "The points picked in the view, in their order."}, points, kPickedPoints);
+}
+
+Outcome outcome_of(Form form, std::vector<std::string> notes) {
+  return {linked(std::move(form)), std::move(notes)};
+}
+
 }  // namespace evenclay

@@ -36,4 +36,12 @@ OperationPtr with_picks(const Operation& operation, const std::vector<Pick>& pic
 /// What it works on now, of all its parameters that take picks.
 std::vector<Pick> picks_in(const Operation& operation);
 
+/// The parameters "faces", "edges" and "points" of steps that work on what is picked of a form.
+void describe_faces(ParameterVisitor& v, std::vector<Pick>& faces);
+void describe_edges(ParameterVisitor& v, std::vector<Pick>& edges);
+void describe_points(ParameterVisitor& v, std::vector<Pick>& points);
+
+/// The form with its links worked out, as what a step makes.
+Outcome outcome_of(Form form, std::vector<std::string> notes);
+
 }  // namespace evenclay
