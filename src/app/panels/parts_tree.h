@@ -4,6 +4,7 @@
 #include <QTreeWidget>
 #include <QWidget>
 #include <map>
+#include <string>
 
 #include "app/window/app_model.h"
 
@@ -27,6 +28,15 @@ enum Role {
   kFailed,   ///< a step that cannot be computed
   kChosen    ///< the chosen part or step
 };
+inline Kind kind_of(const QTreeWidgetItem* item) {
+  return static_cast<Kind>(item->data(0, kKind).toInt());
+}
+inline int id_of(const QTreeWidgetItem* item) {
+  return item->data(0, kId).toInt();
+}
+inline std::string name_of(const QTreeWidgetItem* item) {
+  return item->data(0, kName).toString().toStdString();
+}
 }  // namespace row
 
 /// Choosing a part unfolds its steps; choosing a step shows the model as it was after it. The sign at the

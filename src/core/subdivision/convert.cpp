@@ -153,10 +153,9 @@ class Grower {
 };
 
 KnotVector clamped_cubic(const std::vector<double>& breaks) {
-  KnotVector k{3, false, {}};
-  k.knots.insert(k.knots.end(), 3, breaks.front());
+  KnotVector k{3, false, std::vector<double>(3, breaks.front())};
   k.knots.insert(k.knots.end(), breaks.begin(), breaks.end());
-  k.knots.insert(k.knots.end(), 3, breaks.back());
+  k.knots.resize(k.knots.size() + 3, breaks.back());
   return k;
 }
 
