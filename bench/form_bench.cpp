@@ -9,7 +9,7 @@
 #include "core/display/form_plans.h"
 #include "core/document/evaluator.h"
 #include "core/operations/catalogue.h"
-#include "core/operations/form_whole.h"
+#include "core/operations/form_loops.h"
 #include "core/operations/form_picks.h"
 #include "core/operations/shaped_points.h"
 #include "core/subdivision/limit_plan.h"
