@@ -57,7 +57,7 @@ TEST_CASE("a mesh brought in becomes surfaces by one tool, is joined, and all of
   w.window.stages().open(Stage::Grid);
   press(w, "convert");
   CHECK(message(w).contains("became 5 surfaces: at most 0.0000 mm off it"));
-  CHECK(message(w).contains("2 of them are cut to the border of their region"));
+  CHECK(message(w).contains("2 of them are cut to the borders of their regions"));
   type_into<QSpinBox>(w, "points_u", "5");
   CHECK(shown(w).faces.at(0).surface->points.rows() == 5);
   // Beyond a right angle the sides hang together, and turn too much for one surface each.

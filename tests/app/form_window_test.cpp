@@ -238,7 +238,8 @@ TEST_CASE("borders of 8 and 16 edges are stitched, and two openings bridged") {
     Vec3 best;
     double nearest = 1e9;
     const Vec3 eye = w.window.view().camera(ViewName::Main).axes().z * 1000.0;
-    for (const FormTopology::Edge& e : links_of(shown(w))->topology.edges) {
+    const std::shared_ptr<const FormLinks> links = links_of(shown(w));
+    for (const FormTopology::Edge& e : links->topology.edges) {
       const Vec3 m = (shown(w).points[e.points[0]] + shown(w).points[e.points[1]]) * 0.5;
       if (e.border() && std::abs(m.z - z) < 0.1 && distance(m, eye) < nearest) {
         nearest = distance(m, eye);

@@ -280,7 +280,7 @@ struct Answers {
 };
 
 void wait_until_idle(const DisplayWorker& worker) {
-  for (int k = 0; k < 6000 && !worker.idle(); ++k)
+  for (int k = 0; k < 60000 && !worker.idle(); ++k)
     std::this_thread::sleep_for(std::chrono::milliseconds(10));
   REQUIRE(worker.idle());
 }

@@ -37,6 +37,7 @@ TEST_CASE("a full disk keeps the older file and leaves no half one") {
   const std::string file = demo(folder);  // its attached files make it large enough
   const std::string before = read_file(file);
   REQUIRE(before.size() > 4096);
+  const std::string quick = uncut(folder);
   const auto was = files_in(folder.path);
   const Result saved = run_with_room(4, "save " + file + " --out " + file);
   INFO(saved.err);
@@ -44,8 +45,6 @@ TEST_CASE("a full disk keeps the older file and leaves no half one") {
   CHECK(saved.err.find("cannot be written") != std::string::npos);
   CHECK(read_file(file) == before);
   CHECK(files_in(folder.path) == was);
-  const Folder beside;
-  const std::string quick = uncut(beside);
   for (const char* ending : {"stl", "obj", "ply", "3mf", "glb", "step", "iges", "surface.json"}) {
     const Result r =
         run_with_room(4, "export " + quick + " --part Shell --out " + (folder / "out.") + ending);

@@ -93,6 +93,36 @@ TEST_CASE("a ball split along a sheet with a gap has the volume of two caps by t
   CHECK(box.err.find("meet at angles") != std::string::npos);
 }
 
+TEST_CASE(
+    "a bowl hollowed by the command line has a flat rim, in the colour of the face that was "
+    "opened") {
+  const Folder folder;
+  const std::string project = folder / "bowl.evenclay";
+  const Result saved =
+      run("save " + uncut(folder) +
+          " --add \"Bowl/sphere\" --set \"Bowl/Sphere.radius=40\" --add \"Bowl/split_part\""
+          " --set \"Bowl/Split.by=plane\" --set \"Bowl/Split.normal=z\" --set \"Bowl/Split.at=14\""
+          " --set \"Bowl/Split.keep=second\" --add \"Bowl/shell\" --set \"Bowl/Shell.thickness=4\""
+          " --set \"Bowl/Shell.faces=face 0,0,14\" --out " +
+          project);
+  INFO(saved.err);
+  REQUIRE(saved.status == 0);
+  // What of a ball lies below z: π (2/3 r³ + r² z − z³ / 3).
+  const auto below = [](double r) {
+    return kPi * (2.0 / 3.0 * r * r * r + 14.0 * r * r - 14.0 * 14.0 * 14.0 / 3.0);
+  };
+  const Json m = measured(project, "Bowl");
+  CHECK(m["closed"] == true);
+  CHECK(m["volume_mm3"].get<double>() == Approx(below(40.0) - below(36.0)).epsilon(1e-4));
+  CHECK(m["box"]["max"][2].get<double>() == Approx(14.0).margin(1e-6));
+  const Json info = Json::parse(run("info " + project).out);
+  for (const Json& part : info["parts"])
+    if (part["name"] == "Bowl")
+      for (const Json& step : part["steps"])
+        for (const Json& note : step["notes"])
+          CHECK(note.get<std::string>().find("square to the skin") == std::string::npos);
+}
+
 TEST_CASE("the number of the brow lifts it in proportion from the command line") {
   const Folder folder;
   const std::string demo = folder / "demo.evenclay";

@@ -3,6 +3,7 @@
 
 #include <fmt/core.h>
 
+#include <cstddef>
 #include <string>
 #include <string_view>
 #include <utility>
@@ -22,6 +23,14 @@ std::string said(std::string_view pattern, fmt::format_args arguments);
 template <typename... Args>
 std::string say(fmt::format_string<Args...> pattern, Args&&... args) {
   const fmt::string_view p = pattern;
+  return said({p.data(), p.size()}, fmt::make_format_args(args...));
+}
+
+/// The first pattern where n is 1, else the second: languages bend more than the word that is counted.
+template <typename... Args>
+std::string say_of(std::size_t n, fmt::format_string<Args...> one, fmt::format_string<Args...> many,
+                   Args&&... args) {
+  const fmt::string_view p = n == 1 ? one : many;
   return said({p.data(), p.size()}, fmt::make_format_args(args...));
 }
 

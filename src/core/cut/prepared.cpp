@@ -82,11 +82,14 @@ void need_closed(const Body& body, std::string_view what) {
         say("{} does not bound a volume: some of its faces meet in threes. Take it apart and join "
             "its faces anew.",
             what));
-  throw Error(say(
-      "{} is open: {} of its edges {} no neighbour, the longest with {:.2f} mm {}. Close it first, "
-      "with Close to solid or Thicken.",
-      what, t.open_edges.size(), t.open_edges.size() == 1 ? "has" : "have", longest,
-      place_words(at)));
+  throw Error(say_of(t.open_edges.size(),
+                     "{} is open: {} of its edges has no neighbour, the longest with {:.2f} mm {}. "
+                     "Close it first, "
+                     "with Close to solid or Thicken.",
+                     "{} is open: {} of its edges have no neighbour, the longest with {:.2f} mm "
+                     "{}. Close it first, "
+                     "with Close to solid or Thicken.",
+                     what, t.open_edges.size(), longest, place_words(at)));
 }
 
 Frame frame_along(const Vec3& direction) {

@@ -110,10 +110,13 @@ Curve make_circle(const Frame& frame, double radius) {
 Curve make_curve(std::vector<Vec3> points, int degree, bool closed) {
   const int count = static_cast<int>(points.size());
   if (count < degree + 1)
-    throw Error(say(
-        "A curve of degree {} needs at least {} control points; there {} {}. Add points or lower "
+    throw Error(say_of(
+        static_cast<std::size_t>(count),
+        "A curve of degree {} needs at least {} control points; there is {}. Add points or lower "
         "the degree.",
-        degree, degree + 1, count == 1 ? "is" : "are", count));
+        "A curve of degree {} needs at least {} control points; there are {}. Add points or lower "
+        "the degree.",
+        degree, degree + 1, count));
   Curve c{uniform_knots(count, degree, closed), std::move(points), {}};
   check(c);
   return c;

@@ -31,9 +31,11 @@ std::vector<std::size_t> found(const std::vector<Pick>& picks, std::string_view 
   }
   if (result.empty()) throw Error(say("No {} is picked. Click one on the part.", what));
   if (by_nearness > 0)
-    notes.push_back(say(
-        "{} picked {} no longer there; the nearest {} used. Pick again if it is another.",
-        by_nearness, by_nearness == 1 ? "one is" : "ones are", by_nearness == 1 ? "is" : "are"));
+    notes.push_back(say_of(
+        by_nearness,
+        "{} picked one is no longer there; the nearest is used. Pick again if it is another.",
+        "{} picked ones are no longer there; the nearest are used. Pick again if it is another.",
+        by_nearness));
   return result;
 }
 

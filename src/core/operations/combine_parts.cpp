@@ -57,7 +57,7 @@ void describe_faces(ParameterVisitor& v, std::vector<Pick>& faces, std::string_v
 }
 
 std::string counted_faces(std::size_t n) {
-  return n == 1 ? "1 face" : say("{} faces", n);
+  return counted(static_cast<std::size_t>(n), "face");
 }
 
 }  // namespace
@@ -69,7 +69,7 @@ const OperationInfo& CombineOperation<How>::info() const {
 
 template <Combine How>
 std::string CombineOperation<How>::summary() const {
-  return others.size() == 1 ? "1 part" : say("{} parts", others.size());
+  return counted(others.size(), "part");
 }
 
 template <Combine How>
@@ -186,7 +186,8 @@ Outcome SplitOperation::apply(const Shape& before, const Inputs& inputs, Progres
   Splitter cutter = splitter(inputs);
   cutter.offset = offset_within(inputs.tolerance, progress);
   const Split made = split(body, cutter, {keep, gap, gap_side, inputs.step}, progress);
-  std::string note = say("{} {} stay", made.pieces, made.pieces == 1 ? "piece" : "pieces");
+  std::string note = say_of(static_cast<std::size_t>(made.pieces), "{} piece stays",
+                            "{} pieces stay", made.pieces);
   if (made.taken > 0) note += say(", {} taken away", made.taken);
   if (made.widest > 0.0)
     note += say("; on the skin the gap is {:.2f} to {:.2f} mm wide", made.narrowest, made.widest);

@@ -35,15 +35,18 @@ Outcome ConvertOperation::convert(const TriangleMesh& mesh, int step, Progress& 
       converted(mesh, {points_u, points_v, radians(sharp), smoothing / 100.0, step}, progress);
   const std::size_t faces = made.body.faces.size();
   std::vector<std::string> notes{
-      say("The mesh became {} surface{}: at most {:.4f} mm off it, {:.4f} mm on average. "
-          "They are not joined.",
-          faces, faces == 1 ? "" : "s", made.max, made.mean)};
+      say_of(faces, "The mesh became {} surface: at most {:.4f} mm off it, {:.4f} mm on average.",
+             "The mesh became {} surfaces: at most {:.4f} mm off it, {:.4f} mm on average. They "
+             "are not joined.",
+             faces, made.max, made.mean)};
   if (made.trimmed > 0)
-    notes.push_back(say("{} of them {} cut to the border of {} region.", made.trimmed,
-                        made.trimmed == 1 ? "is" : "are", made.trimmed == 1 ? "its" : "their"));
+    notes.push_back(say_of(static_cast<std::size_t>(made.trimmed),
+                           "{} of them is cut to the border of its region.",
+                           "{} of them are cut to the borders of their regions.", made.trimmed));
   if (made.left_out > 0)
-    notes.push_back(say("Left out: {} region{} too narrow for a surface.", made.left_out,
-                        made.left_out == 1 ? "" : "s"));
+    notes.push_back(say_of(static_cast<std::size_t>(made.left_out),
+                           "Left out: {} region too narrow for a surface.",
+                           "Left out: {} regions too narrow for a surface.", made.left_out));
   return {made.body, std::move(notes)};
 }
 

@@ -188,7 +188,8 @@ Outcome FitSurfaceOperation::apply(const Shape& before, const Inputs& inputs,
     notes.push_back(
         say("{} × {} control points.", fit.surface.points.rows(), fit.surface.points.columns()));
   if (fit.strays > 0)
-    notes.push_back(say("{} stray {} left out.", fit.strays, fit.strays == 1 ? "point" : "points"));
+    notes.push_back(
+        say_of(fit.strays, "{} stray point left out.", "{} stray points left out.", fit.strays));
   if (fit.seen < 0.95)
     notes.push_back(
         say("{:.0f} % of the surface has no scan beneath it; there it bends as little as it can.",

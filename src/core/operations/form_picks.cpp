@@ -55,8 +55,9 @@ std::vector<std::size_t> found(const std::vector<Pick>& picks, PickKind kind, st
       result.push_back(at);
   }
   if (gone > 0)
-    notes.push_back(say("{} of what was picked {} no longer on the form and left out.", gone,
-                        gone == 1 ? "is" : "are"));
+    notes.push_back(say_of(static_cast<std::size_t>(gone),
+                           "{} of what was picked is no longer on the form and left out.",
+                           "{} of what was picked are no longer on the form and left out.", gone));
   if (result.empty())
     throw Error(
         gone > 0 ? say("None of the picked {}s is on the form any more. Pick again.", name_of(kind))
@@ -168,7 +169,8 @@ void describe_edges(ParameterVisitor& v, std::vector<Pick>& edges) {
   v.picks({"edges", "Edges", "The edges picked in the view."}, edges, kPickedEdges);
 }
 void describe_points(ParameterVisitor& v, std::vector<Pick>& points) {
-  v.picks({"points", "Points", "The points picked in the view, in their order."}, points, kPickedPoints);
+  v.picks({"points", "Points", "The points picked in the view, in their order."}, points,
+          kPickedPoints);
 }
 
 Outcome outcome_of(Form form, std::vector<std::string> notes) {

@@ -76,8 +76,8 @@ Body with_filled_openings(const Body& given, const std::vector<std::size_t>& edg
   if (edges.empty() && puff == 0.0) {
     Capped flat = capped(body, inputs.tolerance, inputs.step);
     if (!flat.added.empty())
-      notes.push_back(say("{} flat {} filled.", flat.added.size(),
-                          flat.added.size() == 1 ? "opening was" : "openings were"));
+      notes.push_back(say_of(flat.added.size(), "{} flat opening was filled.",
+                             "{} flat openings were filled.", flat.added.size()));
     body = std::move(flat.body);
     if (flat.left.empty()) return body;
     std::vector<std::size_t> rest;
@@ -154,13 +154,15 @@ Outcome JoinPartsOperation::apply(const Shape& before, const Inputs& inputs,
   notes.push_back(
       say("{} edges joined, greatest gap {:.4f} mm.", open_before - made.open, made.gap));
   if (beyond > 0)
-    notes.push_back(say("{} {} not joined: up to {:.3f} mm apart at ({:.1f}, {:.1f}, {:.1f}).",
-                        beyond, beyond == 1 ? "edge was" : "edges were", gaps.front().greatest,
-                        gaps.front().at.x, gaps.front().at.y, gaps.front().at.z));
+    notes.push_back(say_of(
+        static_cast<std::size_t>(beyond),
+        "{} edge was not joined: up to {:.3f} mm apart at ({:.1f}, {:.1f}, {:.1f}).",
+        "{} edges were not joined: up to {:.3f} mm apart at ({:.1f}, {:.1f}, {:.1f}).", beyond,
+        gaps.front().greatest, gaps.front().at.x, gaps.front().at.y, gaps.front().at.z));
   Body body = facing_alike(std::move(made.body));
   notes.emplace_back(made.open == 0 ? say("The part is closed.")
-                                    : say("{} open {}.", made.open,
-                                          made.open == 1 ? "edge is left" : "edges are left"));
+                                    : say_of(made.open, "{} open edge is left.",
+                                             "{} open edges are left.", made.open));
   Outcome outcome{facing_outward(std::move(body), progress), std::move(notes)};
   outcome.marks = std::move(marks);
   return outcome;
@@ -269,7 +271,8 @@ Outcome MergeEdgesOperation::apply(const Shape& before, const Inputs&, Progress&
                           made.refused_at.z)
                     : say("No two edges follow each other between the same faces; there is nothing "
                           "to merge."));
-  notes.push_back(say("{} {} merged.", made.merged, made.merged == 1 ? "edge was" : "edges were"));
+  notes.push_back(say_of(static_cast<std::size_t>(made.merged), "{} edge was merged.",
+                         "{} edges were merged.", made.merged));
   return {std::move(made.body), std::move(notes)};
 }
 
@@ -285,9 +288,10 @@ std::string RefreshEdgesOperation::summary() const {
 Outcome RefreshEdgesOperation::apply(const Shape& before, const Inputs&, Progress&) const {
   RefreshedEdges made = with_refreshed_edges(faces_of(before, label()), reach);
   return {std::move(made.body),
-          {say("{} {} to {} own border; greatest gap {:.4f} before, {:.4f} mm now.", made.borders,
-               made.borders == 1 ? "face went" : "faces went", made.borders == 1 ? "its" : "their",
-               made.worst_before, made.worst_after)}};
+          {say_of(static_cast<std::size_t>(made.borders),
+                  "{} face went to its own border; greatest gap {:.4f} before, {:.4f} mm now.",
+                  "{} faces went to their own border; greatest gap {:.4f} before, {:.4f} mm now.",
+                  made.borders, made.worst_before, made.worst_after)}};
 }
 
 }  // namespace evenclay

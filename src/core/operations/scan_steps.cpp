@@ -329,11 +329,11 @@ Lasso lasso_of(const Shape& shape, char axis) {
 std::string said(const ClipReport& r, std::size_t of, bool mesh) {
   std::string words = say("{} of {} points", r.kept, of);
   if (mesh)
-    words += say("; {} open {} of the scan in the region", r.borders,
-                 r.borders == 1 ? "border" : "borders");
+    words += say_of(r.borders, "; {} open border of the scan in the region",
+                    "; {} open borders of the scan in the region", r.borders);
   if (r.torn > 0) words += say("; {} points along borders left out", r.torn);
   if (r.pieces > 0)
-    words += say("; {} small {} left out", r.pieces, r.pieces == 1 ? "piece" : "pieces");
+    words += say_of(r.pieces, "; {} small piece left out", "; {} small pieces left out", r.pieces);
   return words + ".";
 }
 

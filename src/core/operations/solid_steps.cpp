@@ -128,14 +128,15 @@ Outcome CloseSolidOperation::apply(const Shape& before, const Inputs& inputs,
   const Topology t = topology(edged(body));
   if (!t.closed) {
     const std::vector<EdgeGap> gaps = edge_gaps(body, 20.0 * tolerance, progress);
-    std::string more = "Fill openings closes it, or join within a greater distance.";
+    std::string more = say("Fill openings closes it, or join within a greater distance.");
     if (!gaps.empty())
       more =
           say("The widest gap between neighbours is {:.3f} mm; joining within {:.3f} mm "
               "would close it.",
               gaps.front().greatest, 1.05 * gaps.front().greatest);
-    throw Error(say("The part does not close: {} {} open. {}", t.open_edges.size(),
-                    t.open_edges.size() == 1 ? "edge stays" : "edges stay", more));
+    throw Error(say_of(t.open_edges.size(), "The part does not close: {} edge stays open. {}",
+                       "The part does not close: {} edges stay open. {}", t.open_edges.size(),
+                       more));
   }
   notes.push_back(say("A closed solid of {} faces; edges meet within {:.4f} mm.", body.faces.size(),
                       greatest_gap(body)));

@@ -52,8 +52,10 @@ Outcome TrimAwayOperation::apply(const Shape& before, const Inputs& inputs,
   Trimmed trimmed = trim(body, set->curves, o, progress);
   const double gap = greatest_gap(trimmed.body);
   std::string note =
-      say("{} {} taken away; edges lie within {:.3f} mm of their surfaces.", trimmed.pieces_taken,
-          trimmed.pieces_taken == 1 ? "piece was" : "pieces were", std::max(gap, 0.001));
+      say_of(static_cast<std::size_t>(trimmed.pieces_taken),
+             "{} piece was taken away; edges lie within {:.3f} mm of their surfaces.",
+             "{} pieces were taken away; edges lie within {:.3f} mm of their surfaces.",
+             trimmed.pieces_taken, std::max(gap, 0.001));
   return {std::move(trimmed.body), {std::move(note)}};
 }
 

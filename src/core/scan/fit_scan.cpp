@@ -7,8 +7,9 @@
 #include <array>
 #include <bit>
 #include <cmath>
-#include <numeric>
+#include <functional>
 
+#include "core/base/bins.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/base/say.h"
@@ -151,14 +152,21 @@ std::vector<Parameter> projected(std::span<const Vec3> points, const ScanFitPlan
 std::vector<Vec3> chosen_few(std::span<const Vec3> points, std::size_t about) {
   if (points.size() <= 2 * about) return {points.begin(), points.end()};
   const std::uint64_t every = points.size() / about;
+  std::vector<char> taken(points.size());
+  Progress quiet;
+  parallel_blocks(points.size(), 65536, quiet, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t k = begin; k < end; ++k) {
+      const Vec3& p = points[k];
+      std::uint64_t h = std::bit_cast<std::uint64_t>(p.x) * 0x9E3779B97F4A7C15ULL ^
+                        std::bit_cast<std::uint64_t>(p.y) * 0xC2B2AE3D27D4EB4FULL ^
+                        std::bit_cast<std::uint64_t>(p.z) * 0x165667B19E3779F9ULL;
+      h = (h ^ (h >> 31)) * 0xBF58476D1CE4E5B9ULL;
+      taken[k] = (h >> 20) % every == 0;
+    }
+  });
   std::vector<Vec3> few;
-  for (const Vec3& p : points) {
-    std::uint64_t h = std::bit_cast<std::uint64_t>(p.x) * 0x9E3779B97F4A7C15ULL ^
-                      std::bit_cast<std::uint64_t>(p.y) * 0xC2B2AE3D27D4EB4FULL ^
-                      std::bit_cast<std::uint64_t>(p.z) * 0x165667B19E3779F9ULL;
-    h = (h ^ (h >> 31)) * 0xBF58476D1CE4E5B9ULL;
-    if ((h >> 20) % every == 0) few.push_back(p);
-  }
+  for (std::size_t k = 0; k < points.size(); ++k)
+    if (taken[k] != 0) few.push_back(points[k]);
   return few;
 }
 
@@ -189,22 +197,18 @@ std::size_t cell_of(const Parameter& p, int across) {
 }
 
 // Points by their cells.
-struct Cells {
-  std::vector<std::uint32_t> order;
-  std::vector<std::size_t> first;
+Bins in_cells(const std::vector<Parameter>& at, Progress& progress) {
+  const int across = cells_across(at.size(), 24.0, 256);
+  return sorted_into_bins(
+      at.size(), static_cast<std::size_t>(across) * static_cast<std::size_t>(across),
+      [&](std::size_t k) { return cell_of(at[k], across); }, progress);
+}
 
-  explicit Cells(const std::vector<Parameter>& at) {
-    const int across = cells_across(at.size(), 24.0, 256);
-    const auto n = static_cast<std::size_t>(across) * static_cast<std::size_t>(across);
-    const auto cell = [across](const Parameter& p) { return cell_of(p, across); };
-    first.assign(n + 1, 0);
-    for (const Parameter& p : at) ++first[cell(p) + 1];
-    std::partial_sum(first.begin(), first.end(), first.begin());
-    order.resize(at.size());
-    std::vector<std::size_t> next(first.begin(), first.end() - 1);
-    for (std::uint32_t k = 0; k < at.size(); ++k) order[next[cell(at[k])]++] = k;
-  }
-};
+// Calls use(begin, end) for blocks of places that cost little each.
+void in_blocks(std::size_t count, const std::function<void(std::size_t, std::size_t)>& use) {
+  Progress quiet;
+  parallel_blocks(count, 65536, quiet, use);
+}
 
 // How stray each point is: 1 and more counts as stray. A point must stand off the middle of its neighbours by ten standard
 // deviations of all points and by six of its neighbours: what they have in common is the form's, which a coarse grid cannot
@@ -212,7 +216,7 @@ struct Cells {
 std::vector<double> strayness(const std::vector<double>& off, const std::vector<Parameter>& at,
                               double size, Progress& progress) {
   constexpr double kToDeviation = 1.4826, kOfAll = 10.0, kOfNeighbours = 6.0, kLeast = 1e-5;
-  const Cells cells(at);
+  const Bins cells = in_cells(at, progress);
   std::vector<double> apart(off.size()), about(off.size());
   parallel_blocks(cells.first.size() - 1, 256, progress, [&](std::size_t begin, std::size_t end) {
     std::vector<double> here;
@@ -231,17 +235,21 @@ std::vector<double> strayness(const std::vector<double>& off, const std::vector<
   });
   const double middle = apart.empty() ? 0.0 : nth_smallest(apart, apart.size() / 2);
   const double least = std::max(kOfAll * kToDeviation * middle, kLeast * size);
-  for (std::size_t k = 0; k < apart.size(); ++k)
-    apart[k] /= std::max(least, kOfNeighbours * kToDeviation * about[k]);
+  in_blocks(apart.size(), [&](std::size_t begin, std::size_t end) {
+    for (std::size_t k = begin; k < end; ++k)
+      apart[k] /= std::max(least, kOfNeighbours * kToDeviation * about[k]);
+  });
   return apart;
 }
 
 std::vector<double> weights_for(const std::vector<double>& strayness) {
   std::vector<double> w(strayness.size());
-  for (std::size_t k = 0; k < w.size(); ++k) {
-    const double r = strayness[k];
-    w[k] = r < 1.0 ? (1.0 - r * r) * (1.0 - r * r) : 0.0;
-  }
+  in_blocks(w.size(), [&](std::size_t begin, std::size_t end) {
+    for (std::size_t k = begin; k < end; ++k) {
+      const double r = strayness[k];
+      w[k] = r < 1.0 ? (1.0 - r * r) * (1.0 - r * r) : 0.0;
+    }
+  });
   return w;
 }
 

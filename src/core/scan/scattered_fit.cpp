@@ -7,8 +7,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <numeric>
 
+#include "core/base/bins.h"
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/base/say.h"
@@ -55,18 +55,18 @@ struct Sorted {
   std::vector<std::uint32_t> order;
   std::vector<Task> tasks;
 
-  Sorted(const Line& u, const Line& v, std::span<const Parameter> at) : order(at.size()) {
+  Sorted(const Line& u, const Line& v, std::span<const Parameter> at, Progress& progress) {
     const std::size_t cells = u.pieces() * v.pieces();
     std::vector<std::uint32_t> cell(at.size());
-    std::vector<std::size_t> first(cells + 1, 0);
-    for (std::size_t k = 0; k < at.size(); ++k) {
-      cell[k] = static_cast<std::uint32_t>(u.piece_of(at[k].u) * v.pieces() + v.piece_of(at[k].v));
-      ++first[cell[k] + 1];
-    }
-    std::partial_sum(first.begin(), first.end(), first.begin());
-    std::vector<std::size_t> next(first.begin(), first.end() - 1);
-    for (std::size_t k = 0; k < at.size(); ++k)
-      order[next[cell[k]]++] = static_cast<std::uint32_t>(k);
+    parallel_blocks(at.size(), 16384, progress, [&](std::size_t begin, std::size_t end) {
+      for (std::size_t k = begin; k < end; ++k)
+        cell[k] =
+            static_cast<std::uint32_t>(u.piece_of(at[k].u) * v.pieces() + v.piece_of(at[k].v));
+    });
+    Bins bins = sorted_into_bins(
+        at.size(), cells, [&](std::size_t k) { return cell[k]; }, progress);
+    order = std::move(bins.order);
+    const std::vector<std::size_t>& first = bins.first;
     for (std::size_t c = 0; c < cells; ++c)
       for (std::size_t k = first[c]; k < first[c + 1]; k += kAtOnce)
         tasks.push_back({c / v.pieces(), c % v.pieces(), k, std::min(k + kAtOnce, first[c + 1])});
@@ -273,7 +273,7 @@ ScatteredFit::ScatteredFit(ScatteredFit&&) noexcept = default;
 void ScatteredFit::add(std::span<const Parameter> at, std::span<const Vec3> places,
                        std::span<const double> weights, Progress& progress) {
   Impl& m = *impl_;
-  const Sorted sorted(m.u, m.v, at);
+  const Sorted sorted(m.u, m.v, at, progress);
   Sums sums{std::vector<Block>(sorted.tasks.size()), std::vector<Block>(sorted.tasks.size())};
   if (m.basis.rational())
     m.sum_rows(sorted, at, places, weights, sums, progress);
