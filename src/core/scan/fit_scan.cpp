@@ -210,6 +210,37 @@ void in_blocks(std::size_t count, const std::function<void(std::size_t, std::siz
   parallel_blocks(count, 65536, quiet, use);
 }
 
+// The points so that neighbours on the plan are neighbours in memory, which everything that follows is quick by: a scan
+// may come in any order.
+struct Neighbourly {
+  std::vector<std::uint32_t> order;
+  std::vector<Vec3> points;
+
+  Neighbourly(std::span<const Vec3> given, const ScanFitPlan& plan, const Extent& e,
+              Progress& progress)
+      : points(given.size()) {
+    constexpr int kAcross = 64;
+    const std::vector<Parameter> at = projected(given, plan, e);
+    order = sorted_into_bins(
+                given.size(), kAcross * kAcross,
+                [&](std::size_t k) { return cell_of(at[k], kAcross); }, progress)
+                .order;
+    in_blocks(given.size(), [&](std::size_t begin, std::size_t end) {
+      for (std::size_t k = begin; k < end; ++k) points[k] = given[order[k]];
+    });
+  }
+  // A value for each point, in the order they came in; nothing stays nothing.
+  template <typename T>
+  std::vector<T> as_given(const std::vector<T>& values) const {
+    std::vector<T> result(values.size());
+    if (values.empty()) return result;
+    in_blocks(values.size(), [&](std::size_t begin, std::size_t end) {
+      for (std::size_t k = begin; k < end; ++k) result[order[k]] = values[k];
+    });
+    return result;
+  }
+};
+
 // How stray each point is: 1 and more counts as stray. A point must stand off the middle of its neighbours by ten standard
 // deviations of all points and by six of its neighbours: what they have in common is the form's, which a coarse grid cannot
 // hold, and no reason to leave a point out.
@@ -303,9 +334,11 @@ Surface solved(const Surface& start, std::span<const Parameter> at, std::span<co
 
 }  // namespace
 
-ScanFit fit_scan(std::span<const Vec3> points, const ScanFitPlan& plan, Progress& progress) {
-  check(points, plan);
-  const Extent e = extent_of(points, plan);
+ScanFit fit_scan(std::span<const Vec3> given, const ScanFitPlan& plan, Progress& progress) {
+  check(given, plan);
+  const Extent e = extent_of(given, plan);
+  const Neighbourly scan(given, plan, e, progress);
+  const std::span<const Vec3> points(scan.points);
   const double size = std::hypot(e.wide, e.high);
   Surface s = flat_start(plan, e);
   const double bending = bending_factor(plan.smoothing, s, e);
@@ -346,6 +379,8 @@ ScanFit fit_scan(std::span<const Vec3> points, const ScanFitPlan& plan, Progress
   distances_to_feet(evaluator, points, at, fit.off, progress);
   fit.surface = std::move(s);
   measure(points, stray, fit);
+  fit.off = scan.as_given(fit.off);
+  fit.stray = scan.as_given(fit.stray);
   fit.seen = share_seen(at);
   progress.report(1.0);
   return fit;
