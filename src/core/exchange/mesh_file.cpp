@@ -1,4 +1,6 @@
 // Meshes of other programs (brought_file.h).
+#include "core/exchange/mesh_file.h"
+
 #include <fmt/format.h>
 
 #include <assimp/postprocess.h>
@@ -10,7 +12,6 @@
 
 #include "core/base/error.h"
 #include "core/base/say.h"
-#include "core/exchange/mesh_file.h"
 #include "core/mesh/place_table.h"
 
 namespace evenclay {
