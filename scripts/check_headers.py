@@ -50,6 +50,16 @@ def reached(header, seen=None):
     return seen
 
 
+def twice():
+    """Two types of one name are one to the linker, whatever they hold."""
+    where = {}
+    for header, text in sorted(texts.items()):
+        space = (re.findall(r"^namespace ([\w:]+) \{", text, re.M) or [""])[0]
+        for name in re.findall(r"^(?:struct|class|enum class) (\w+)(?![\w;])(?=[^;]*?\{)", text, re.M):
+            where.setdefault(f"{space}::{name}", set()).add(header)
+    return [f"{name} is defined in {' and '.join(sorted(at))}" for name, at in where.items() if len(at) > 1]
+
+
 def main():
     problems, alone = [], 0
     for header, text in sorted(texts.items()):
@@ -67,10 +77,10 @@ def main():
                 problems.append(f"{header}: {found.group(0)} without <{need}>")
         if "#pragma once" not in text:
             problems.append(f"{header}: no #pragma once")
-    for problem in problems:
+    for problem in problems + twice():
         print(problem)
     print(f"headers: {len(texts)} looked at, {alone} of them to be compiled alone, {len(problems)} problems")
-    return 1 if problems or len(texts) < 200 or alone > 80 else 0
+    return 1 if problems or twice() or len(texts) < 200 or alone > 80 else 0
 
 
 sys.exit(main())

@@ -71,8 +71,8 @@ TEST_CASE("columns that are repeated are those that are laid out one by one") {
         CHECK(quick.triangles == slow.triangles);
         REQUIRE(quick.joints.size() == slow.joints.size());
         for (std::size_t k = 0; k < slow.joints.size(); ++k) {
-          const Joint& a = quick.joints[k];
-          const Joint& b = slow.joints[k];
+          const FlowJoint& a = quick.joints[k];
+          const FlowJoint& b = slow.joints[k];
           same = same && a.kept == b.kept && a.other == b.other && a.kept_a == b.kept_a &&
                  a.kept_b == b.kept_b && a.other_a == b.other_a && a.other_b == b.other_b;
         }

@@ -73,11 +73,11 @@ class Numbering {
   std::uint32_t last_ = 0;
 };
 
-PlaceTable table_of(const std::vector<TileVertex>& tile, double TileVertex::*which) {
+FlowPlaces table_of(const std::vector<TileVertex>& tile, double TileVertex::*which) {
   Numbering numbering(tile.size() + 2);
   numbering.of(0.0);
   numbering.of(1.0);
-  PlaceTable table;
+  FlowPlaces table;
   table.place.reserve(tile.size());
   for (const TileVertex& v : tile) table.place.push_back(numbering.of(v.*which));
   const std::vector<double>& raw = numbering.values;
@@ -322,7 +322,7 @@ void Layer::repeat_column(const std::array<Marks, 4>& begun, int columns) {
       *triangle++ = {moved(n[0]), moved(n[1]), moved(n[2])};
     const auto farther = static_cast<std::int16_t>(column + 1);
     auto joint = at(l_.joints, from.joints, size.joints);
-    for (Joint j : part(l_.joints, from.joints, size.joints)) {
+    for (FlowJoint j : part(l_.joints, from.joints, size.joints)) {
       if (j.kept_a != 0) j.kept_a = static_cast<std::int16_t>(j.kept_a + farther);
       j.other_a = static_cast<std::int16_t>(j.other_a + farther);
       *joint++ = j;

@@ -19,14 +19,14 @@ struct FlatVertex {
 };
 
 // Where two tiles meet: the vertex, and the tile vertex that would have been there.
-struct Joint {
+struct FlowJoint {
   std::uint32_t kept, other;
   std::int16_t kept_a, kept_b, other_a, other_b;
 };
 
 // The different values in order, and for each vertex the place of its own among them. Values nearer than a
 // 1e-13th of a tile are one, so that rounding does not tear rows apart.
-struct PlaceTable {
+struct FlowPlaces {
   std::vector<double> values;
   std::vector<std::uint32_t> place;
 };
@@ -35,11 +35,11 @@ struct FlowLayout {
   FlowOptions options;
   FlowEnds ends;
   std::vector<TileVertex> tile;  // turned
-  PlaceTable s, t;
+  FlowPlaces s, t;
   std::vector<FlatVertex> vertices;      // run by run
   std::vector<std::uint32_t> run_begin;  // runs: repeat a, value of s; one more than there are
   std::vector<std::array<std::uint32_t, 3>> triangles;
-  std::vector<Joint> joints;
+  std::vector<FlowJoint> joints;
   // Of cut tiles, behind the others; s and t count all repeats.
   std::vector<TileVertex> cut_vertices;
 };

@@ -40,7 +40,7 @@ std::size_t FlowPlan::bytes() const {
   const Impl& i = *impl_;
   return i.tile.size() * (sizeof(TileVertex) + 8) + (i.s.values.size() + i.t.values.size()) * 8 +
          i.vertices.size() * sizeof(FlatVertex) + i.triangles.size() * sizeof(i.triangles[0]) +
-         i.joints.size() * sizeof(Joint) + i.run_begin.size() * 4 +
+         i.joints.size() * sizeof(FlowJoint) + i.run_begin.size() * 4 +
          i.cut_vertices.size() * sizeof(TileVertex);
 }
 
@@ -178,7 +178,7 @@ FlowJoints FlowPlan::joints(const Chart& chart, const HeightRule& heights) const
   const std::size_t step = plan.joints.size() / kMostJoints + 1;
   std::size_t looked_at = 0;
   for (std::size_t k = 0; k < plan.joints.size(); k += step, ++looked_at) {
-    const Joint& j = plan.joints[k];
+    const FlowJoint& j = plan.joints[k];
     const FlowMap::Placed a = map.placed(plan.tile[j.kept], j.kept_a, j.kept_b);
     const FlowMap::Placed b = map.placed(plan.tile[j.other], j.other_a, j.other_b);
     const double angle = degrees_between(a.normal, b.normal);

@@ -288,7 +288,7 @@ struct SpecialFace {
 // --- the pieces -------------------------------------------------------------------------------------
 
 Piece piece_of(const Block& b, Surface surface, Tag tag) {
-  Piece piece{std::move(surface), tag, std::vector<std::vector<Stretch>>(4)};
+  Piece piece{std::move(surface), tag, std::vector<std::vector<BorderStretch>>(4)};
   const double m = b.m, n = b.n;
   for (int i = 0; i < b.m; ++i) {
     const Cell& low = b.at(i, 0);

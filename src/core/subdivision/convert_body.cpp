@@ -60,13 +60,13 @@ class Assembly {
     std::size_t piece, side, place;
     bool operator==(const Use&) const = default;
   };
-  std::optional<Use> other(const Stretch& s) const {
+  std::optional<Use> other(const BorderStretch& s) const {
     const auto found = use_.find({s.walked[1], s.walked[0]});
     if (found == use_.end()) return std::nullopt;
     return found->second;
   }
   // Whether the next stretch of a side goes on against the same side of the same piece.
-  bool goes_on(const std::vector<Stretch>& side, std::size_t k) const {
+  bool goes_on(const std::vector<BorderStretch>& side, std::size_t k) const {
     if (k + 1 >= side.size()) return false;
     if (w_.sharp(side[k].walked[0], side[k].walked[1]) !=
         w_.sharp(side[k + 1].walked[0], side[k + 1].walked[1]))
@@ -78,7 +78,7 @@ class Assembly {
   }
 
   void add_side(std::size_t p, std::size_t s, Loop& loop) {
-    const std::vector<Stretch>& side = pieces_[p].sides[s];
+    const std::vector<BorderStretch>& side = pieces_[p].sides[s];
     for (std::size_t k = 0; k < side.size();) {
       std::size_t end = k;
       while (goes_on(side, end)) ++end;
@@ -87,7 +87,8 @@ class Assembly {
     }
   }
 
-  EdgeUse use_of(std::size_t p, std::size_t s, const Stretch& first, const Stretch& last) {
+  EdgeUse use_of(std::size_t p, std::size_t s, const BorderStretch& first,
+                 const BorderStretch& last) {
     const Vec3 from{first.u0, first.v0, 0};
     const Vec3 to{last.u1, last.v1, 0};
     const bool rising = s < 2;  // with the parameter of the surface
@@ -142,10 +143,10 @@ Body assembled(const Walker& walker, const std::vector<Piece>& pieces, int step)
 }
 
 void measure_joints(const Walker& w, const std::vector<Piece>& pieces, ConvertedForm& result) {
-  std::map<FormEdge, std::pair<std::size_t, const Stretch*>> use;
+  std::map<FormEdge, std::pair<std::size_t, const BorderStretch*>> use;
   for (std::size_t p = 0; p < pieces.size(); ++p)
     for (const auto& side : pieces[p].sides)
-      for (const Stretch& s : side) use[s.walked] = {p, &s};
+      for (const BorderStretch& s : side) use[s.walked] = {p, &s};
   for (const auto& [walked, here] : use) {
     if (walked[0] > walked[1] || w.sharp(walked[0], walked[1])) continue;
     const auto there = use.find({walked[1], walked[0]});
@@ -155,7 +156,7 @@ void measure_joints(const Walker& w, const std::vector<Piece>& pieces, Converted
       if (k == 0 && has_no_plane(w, walked[0])) continue;
       if (k == kPlaces && has_no_plane(w, walked[1])) continue;
       const double x = static_cast<double>(k) / kPlaces;
-      const auto normal_at = [&](std::size_t p, const Stretch& s, double share) {
+      const auto normal_at = [&](std::size_t p, const BorderStretch& s, double share) {
         return normal(pieces[p].surface, s.u0 + (s.u1 - s.u0) * share,
                       s.v0 + (s.v1 - s.v0) * share);
       };

@@ -9,14 +9,14 @@
 namespace evenclay {
 
 // A stretch of a surface's border: one edge of the form, as the border is walked.
-struct Stretch {
+struct BorderStretch {
   FormEdge walked{};
   double u0 = 0, v0 = 0, u1 = 0, v1 = 0;
 };
 struct Piece {
   Surface surface;
   Tag tag = 0;
-  std::vector<std::vector<Stretch>> sides;  // four, counter-clockwise from v = first
+  std::vector<std::vector<BorderStretch>> sides;  // four, counter-clockwise from v = first
 };
 
 /// The pieces as faces, joined along the form's edges; runs of edges between the same two pieces become one.
