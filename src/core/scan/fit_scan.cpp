@@ -148,13 +148,18 @@ std::vector<Parameter> projected(std::span<const Vec3> points, const ScanFitPlan
   return at;
 }
 
+// Calls use(begin, end) for blocks of places that cost little each.
+void in_blocks(std::size_t count, const std::function<void(std::size_t, std::size_t)>& use) {
+  Progress quiet;
+  parallel_blocks(count, 65536, quiet, use);
+}
+
 // By their places, so that the order in a file does not matter.
 std::vector<Vec3> chosen_few(std::span<const Vec3> points, std::size_t about) {
   if (points.size() <= 2 * about) return {points.begin(), points.end()};
   const std::uint64_t every = points.size() / about;
   std::vector<char> taken(points.size());
-  Progress quiet;
-  parallel_blocks(points.size(), 65536, quiet, [&](std::size_t begin, std::size_t end) {
+  in_blocks(points.size(), [&](std::size_t begin, std::size_t end) {
     for (std::size_t k = begin; k < end; ++k) {
       const Vec3& p = points[k];
       std::uint64_t h = std::bit_cast<std::uint64_t>(p.x) * 0x9E3779B97F4A7C15ULL ^
@@ -202,12 +207,6 @@ Bins in_cells(const std::vector<Parameter>& at, Progress& progress) {
   return sorted_into_bins(
       at.size(), static_cast<std::size_t>(across) * static_cast<std::size_t>(across),
       [&](std::size_t k) { return cell_of(at[k], across); }, progress);
-}
-
-// Calls use(begin, end) for blocks of places that cost little each.
-void in_blocks(std::size_t count, const std::function<void(std::size_t, std::size_t)>& use) {
-  Progress quiet;
-  parallel_blocks(count, 65536, quiet, use);
 }
 
 // The points so that neighbours on the plan are neighbours in memory, which everything that follows is quick by: a scan
