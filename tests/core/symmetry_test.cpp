@@ -65,7 +65,7 @@ TEST_CASE("a sphere, a torus and a plane are symmetric in all planes, by their g
 }
 
 TEST_CASE(
-    "a shape beside the plane, or one point off, is no symmetry; within the tolerance it is") {
+    "a shape beside the plane, or one point off, is no symmetry, but within the tolerance it is") {
   Surface s = make_plane({}, 20, 10, 6, 5, 3, 3);
   CHECK_FALSE(
       find_mirror(Nets(make_plane({{3, 0, 0}}, 20, 10, 6, 5, 3, 3)), SymmetryPlane::YZ, 0.01));
