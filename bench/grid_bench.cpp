@@ -77,7 +77,7 @@ void InsertionOurs(benchmark::State& state) {
   const Surface s = wavy(100);
   for (auto _ : state)
     benchmark::DoNotOptimize(
-        insert_halfway(insert_halfway(s, Direction::U), Direction::V).points.values().data());
+        insert_halfway(insert_halfway(s, Direction::V), Direction::U).points.values().data());
 }
 void InsertionKernel(benchmark::State& state) {
   const Surface s = wavy(100);
@@ -100,7 +100,7 @@ void RaisingOurs(benchmark::State& state) {
   const Surface s = wavy(100);
   for (auto _ : state)
     benchmark::DoNotOptimize(
-        raise_degree(raise_degree(s, Direction::U, 4), Direction::V, 4).points.values().data());
+        raise_degree(raise_degree(s, Direction::V, 4), Direction::U, 4).points.values().data());
 }
 void RaisingKernel(benchmark::State& state) {
   const Surface s = wavy(100);

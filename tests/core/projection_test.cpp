@@ -3,6 +3,7 @@
 #include <catch2/catch.hpp>
 #include <random>
 
+#include "core/body/projector.h"
 #include "core/grid/rebuild.h"
 #include "core/nurbs/conics.h"
 #include "core/nurbs/projection.h"
@@ -58,6 +59,20 @@ double brute_force(const Surface& s, const Vec3& q) {
   return best;
 }
 
+// 100 × 100 mm, with folds that come close to each other.
+Surface rippled(int degree) {
+  Surface s = make_plane({}, 100, 100, 20, 20, degree, degree);
+  for (Vec3& p : s.points.values()) p.z = 12.0 * std::sin(0.3 * p.x) * std::cos(0.2 * p.y);
+  return s;
+}
+
+// Where neither a border holds the foot nor, with degree 1, a crease.
+bool away_from_knots(const KnotVector& k, double u) {
+  for (const double t : breakpoints(k))
+    if (std::abs(u - t) < 1e-6 * k.length()) return false;
+  return true;
+}
+
 }  // namespace
 
 TEST_CASE("closest points have the distance that brute force finds") {
@@ -86,6 +101,83 @@ TEST_CASE("closest points are as near as those of the B-rep kernel") {
     for (int k = 1; k <= extrema.NbExt(); ++k)
       kernel = std::min(kernel, std::sqrt(extrema.SquareDistance(k)));
     CHECK(projector.closest(q).distance <= kernel + 1e-9 * size(s));
+  }
+}
+
+// Reference route: derivatives(), which shares nothing with the quick evaluation.
+TEST_CASE("a foot lies on the surface at its place, and the way to it is square to the surface") {
+  std::vector<testing::NamedSurface> all = testing::conic_surfaces();
+  for (int degree = 1; degree <= 4; ++degree)
+    all.push_back({"ripples of degree " + std::to_string(degree), rippled(degree)});
+  int inside = 0;
+  for (const auto& [name, s] : all) {
+    const SurfaceProjector projector(s);
+    for (const Vec3& q : questions(s, 200)) {
+      const Projection foot = projector.closest(q);
+      const SurfaceDerivatives d = derivatives(s, foot.u, foot.v, 1);
+      INFO(name << " at " << foot.u << ", " << foot.v);
+      CHECK(distance(d.p(), foot.point) <= 1e-12 * size(s));
+      CHECK(std::abs(distance(d.p(), q) - foot.distance) <= 1e-12 * size(s));
+      if (!away_from_knots(s.u, foot.u) || !away_from_knots(s.v, foot.v)) continue;
+      ++inside;
+      for (const Vec3& along : {d.du(), d.dv()})
+        if (length(along) > 1e-6 * size(s))
+          CHECK(std::abs(dot(along, q - foot.point)) / length(along) <= 1e-8 * size(s));
+    }
+  }
+  CHECK(inside > 1000);
+}
+
+TEST_CASE("from far off folds, too, the foot is as near as brute force says") {
+  const Surface s = rippled(3);
+  const SurfaceProjector projector(s);
+  std::mt19937 r(9);
+  std::uniform_real_distribution<double> x(-10.0, 110.0), z(-25.0, 25.0);
+  for (int k = 0; k < 20; ++k) {
+    const Vec3 q{x(r), x(r), z(r)};
+    INFO("from " << q.x << ", " << q.y << ", " << q.z);
+    CHECK(projector.closest(q).distance <= brute_force(s, q) + 1e-9 * size(s));
+  }
+}
+
+// Whatever the weights do to the parameters: what was set off from a place has a foot no farther away than that.
+TEST_CASE("uneven weights do not keep a search from the nearer place") {
+  std::mt19937 r(11);
+  std::uniform_real_distribution<double> weight(0.2, 5.0), share(0.0, 1.0), off(-3.0, 3.0);
+  for (int n = 0; n < 40; ++n) {
+    Surface s = make_plane({}, 60, 50, 7, 6, 3, 3);
+    for (Vec3& p : s.points.values()) p.z = 8.0 * std::sin(0.1 * p.x) * std::cos(0.13 * p.y);
+    s.weights = Grid<double>(7, 6);
+    for (double& w : s.weights.values()) w = weight(r);
+    const SurfaceProjector projector(s);
+    for (int k = 0; k < 2000; ++k) {
+      const double u = share(r), v = share(r), away = off(r);
+      INFO("form " << n << " at " << u << ", " << v << ", " << away << " mm off");
+      const Vec3 q = evaluate(s, u, v) + normal(s, u, v) * away;
+      REQUIRE(projector.closest(q).distance <= std::abs(away) + 1e-9);
+    }
+  }
+}
+
+// Each face of a body is asked for only while it may be nearer than the others.
+TEST_CASE("of many faces the nearest is found, as by asking each") {
+  std::vector<Surface> surfaces;
+  std::mt19937 r(21);
+  std::uniform_real_distribution<double> x(-150.0, 150.0);
+  for (int n = 0; n < 30; ++n) {
+    Frame frame;
+    frame.origin = {x(r), x(r), x(r)};
+    surfaces.push_back(n % 3 == 0 ? rippled(3) : make_sphere(frame, 20.0));
+    for (Vec3& p : surfaces.back().points.values()) p += frame.origin * (n % 3 == 0 ? 1.0 : 0.0);
+  }
+  const Body body = body_of(surfaces);
+  const BodyProjector all(body);
+  for (int k = 0; k < 60; ++k) {
+    const Vec3 q{x(r), x(r), x(r)};
+    double least = 1e300;
+    for (const Face& f : body.faces)
+      least = std::min(least, SurfaceProjector(*f.surface, 3).closest(q).distance);
+    CHECK(all.closest(q).distance == Approx(least).margin(1e-9));
   }
 }
 

@@ -11,11 +11,15 @@
 #include <QStyle>
 #include <QVBoxLayout>
 
+#include "app/look/words.h"
 #include "app/panels/count_plot.h"
+#include "app/panels/read_parameters.h"
 #include "app/panels/settings_builder.h"
 #include "core/operations/offers.h"
 
 namespace evenclay {
+
+using look::words;
 
 SettingsPanel::SettingsPanel(AppModel& model, QWidget* parent) : QWidget(parent), model_(model) {
   auto* column = new QVBoxLayout(this);
@@ -141,22 +145,6 @@ void SettingsPanel::rebuild(const Step& step) {
   while (QLayoutItem* old = column->takeAt(0)) delete old;
   column->addWidget(holder);
   column->addStretch();
-}
-
-// A value that follows a formula shows an equals sign, and the formula on hover.
-template <typename Spin>
-void SettingsPanel::mark_formula(Spin& box, const std::string& parameter) {
-  const Step* step = find_step(model_.document(), model_.chosen_step());
-  if (step == nullptr) return;
-  const auto found = step->formulas.find(parameter);
-  const bool follows = found != step->formulas.end();
-  const QString sign = follows ? "= " : "";
-  if (!box.editing())
-    box.setProperty("followed", follows ? QString::fromStdString(found->second) : QString());
-  if (box.prefix() != sign && !box.editing()) box.setPrefix(sign);  // drops what is being typed
-  QString help = box.property("help").toString();
-  if (follows) help += "\n= " + QString::fromStdString(found->second);
-  box.setToolTip(help);
 }
 
 void SettingsPanel::refresh_words(const Step* step) {

@@ -2,6 +2,7 @@
 
 #include "app/look/colours.h"
 #include "app/view/gl_values.h"
+#include "app/view/mesh_shader.h"
 #include "app/view/shaders.h"
 #include "app/view/shaders_marks.h"
 

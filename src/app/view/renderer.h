@@ -213,7 +213,7 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
       thin_line_, on_plane_;
   QOpenGLShaderProgram* mesh_program(std::size_t k);
   std::array<std::unique_ptr<QOpenGLShaderProgram>, kLooks>
-      meshes_;                            // one for each LOOK of shaders.h
+      meshes_;                            // one for each LOOK of mesh_shader.h
   QOpenGLShaderProgram* mesh_ = nullptr;  // the one in use
   std::map<const void*, Buffers> buffers_;
   struct Texture {

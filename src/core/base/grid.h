@@ -17,6 +17,12 @@ class Grid {
  public:
   Grid() = default;
   Grid(int rows, int columns, T fill = T{}) : Grid(rows, columns, 1, std::move(fill)) {}
+  /// Of rows * columns values, in the order above.
+  Grid(int rows, int columns, std::vector<T> values)
+      : rows_(rows), columns_(columns), layers_(1), values_(std::move(values)) {
+    assert(rows >= 0 && columns >= 0);
+    assert(values_.size() == static_cast<std::size_t>(rows) * static_cast<std::size_t>(columns));
+  }
   static Grid layered(int rows, int columns, int layers, T fill = T{}) {
     return Grid(rows, columns, layers, std::move(fill));
   }

@@ -2,11 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <limits>
 #include <nanoflann.hpp>
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/frame.h"
 #include "core/base/say.h"
 #include "core/body/region.h"
 #include "core/nurbs/projection.h"
@@ -36,6 +38,15 @@ using Tree = nanoflann::KDTreeSingleIndexAdaptor<nanoflann::L2_Simple_Adaptor<do
 
 constexpr int kEdgeSamples = 24;  // a span, 8 where there are many
 
+double squared_away(const Box3& box, const Vec3& q) {
+  double sum = 0.0;
+  for (std::size_t k = 0; k < 3; ++k) {
+    const double gap = std::max({0.0, box.min[k] - q[k], q[k] - box.max[k]});
+    sum += gap * gap;
+  }
+  return sum;
+}
+
 struct EdgeSide {
   int face = -1;
   std::optional<CurveEvaluator> uv;
@@ -46,6 +57,7 @@ struct EdgeSide {
 struct BodyProjector::Impl {
   std::vector<std::optional<FaceRegion>> regions;
   std::vector<SurfaceProjector> surfaces;
+  std::vector<Box3> boxes;  // of the control points of each
   std::vector<CurveEvaluator> edges;
   std::vector<EdgeSide> sides;  // a face of each edge
   EdgeSamples samples;
@@ -54,6 +66,8 @@ struct BodyProjector::Impl {
   Impl(const Body& body, int per_span) {
     if (body.faces.empty()) throw Error(say("There is no surface to measure the distance from."));
     for (const Face& f : body.faces) {
+      boxes.emplace_back();
+      for (const Vec3& p : f.surface->points.values()) boxes.back().add(p);
       regions.emplace_back();
       if (!f.trimmed()) {
         surfaces.emplace_back(*f.surface, per_span);
@@ -146,17 +160,31 @@ struct BodyProjector::Impl {
     return t;
   }
 
+  // The face's own closest point, when it is nearer than the best so far. True when the face is trimmed away there.
+  bool look_at(std::size_t f, const Vec3& q, BodyProjection& best) const {
+    const Projection p = surfaces[f].closest_within(q, best.distance);
+    if (!(p.distance < best.distance)) return false;
+    if (regions[f] && !regions[f]->contains(p.u, p.v)) return true;
+    best = {p.distance, p.point, static_cast<int>(f), p.u, p.v};
+    return false;
+  }
+
+  // Faces by how near their boxes are, until no other can be nearer than what was found.
   BodyProjection closest(const Vec3& q) const {
     BodyProjection best;
     best.distance = std::numeric_limits<double>::infinity();
     bool edges_needed = false;
-    for (std::size_t f = 0; f < surfaces.size(); ++f) {
-      const Projection p = surfaces[f].closest(q);
-      if (regions[f] && !regions[f]->contains(p.u, p.v)) {
-        edges_needed = true;
-        continue;
+    if (surfaces.size() == 1) {
+      edges_needed = look_at(0, q, best);
+    } else {
+      std::vector<std::pair<double, std::size_t>> next(surfaces.size());
+      for (std::size_t f = 0; f < next.size(); ++f) next[f] = {squared_away(boxes[f], q), f};
+      std::make_heap(next.begin(), next.end(), std::greater<>());
+      for (auto end = next.end();
+           end != next.begin() && next.front().first < best.distance * best.distance; --end) {
+        edges_needed = look_at(next.front().second, q, best) || edges_needed;
+        std::pop_heap(next.begin(), end, std::greater<>());
       }
-      if (p.distance < best.distance) best = {p.distance, p.point, static_cast<int>(f), p.u, p.v};
     }
     if (!tree || !edges_needed) return best;
     const BodyProjection edge = on_edges(q);

@@ -10,6 +10,7 @@
 #include "core/base/say.h"
 #include "core/base/smooth_step.h"
 #include "core/nurbs/fitted.h"
+#include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay {
 
@@ -72,7 +73,8 @@ Vec3 CageMap::operator()(const Vec3& place) const {
 }
 
 CarriedSurface carried(const Surface& s, const CageMap& map, int halvings, Progress& progress) {
-  const auto place = [&](double u, double v) { return map(evaluate(s, u, v)); };
+  const SurfaceEvaluator evaluator(s);
+  const auto place = [&](double u, double v) { return map(evaluator.point(u, v)); };
   Surface bent = fitted_surface(place, refined_cubic(s.u, halvings), refined_cubic(s.v, halvings),
                                 s, progress);
   const double worst = greatest_miss(bent, place);

@@ -6,6 +6,7 @@
 
 #include "core/base/error.h"
 #include "core/demo/finish.h"
+#include "core/demo/skerry_parts.h"
 #include "core/document/evaluator.h"
 #include "core/operations/blend_parts.h"
 #include "core/operations/border_surface.h"
@@ -14,16 +15,10 @@
 #include "core/operations/combine_parts.h"
 #include "core/operations/control_curve.h"
 #include "core/operations/copies.h"
-#include "core/operations/copy_of_part.h"
 #include "core/operations/extend.h"
 #include "core/operations/fit_steps.h"
 #include "core/operations/flow_pattern.h"
-#include "core/operations/form_faces.h"
-#include "core/operations/form_loops.h"
 #include "core/operations/form_picks.h"
-#include "core/operations/form_sources.h"
-#include "core/operations/form_whole.h"
-#include "core/operations/guide_curves.h"
 #include "core/operations/lifted_points.h"
 #include "core/operations/outlines.h"
 #include "core/operations/plane.h"
@@ -225,69 +220,6 @@ Document with_foot(const Document& document) {
   return with_look(d, foot.part, {0xA9B4AC, true});
 }
 
-// Diagonal ribs all round the collar of the case: a rib, turned by 45°, cut to its square, and flowed on.
-Document with_case_ribs(const Document& document, PartId collar) {
-  auto rib = std::make_shared<ShelfTileOperation>();
-  rib->tile = ShelfTile::Rib;
-  rib->sizes = {.length_x = 6.0, .length_y = 6.0, .height = 0.9, .width = 0.7, .points = 8};
-  rib->corner = {96.0, 0.0, 0.0};
-  const Added tile = with_part(document, "Rib tile", rib);
-  Document d =
-      with_step(tile.document, tile.part, std::make_shared<DiagonalTileOperation>()).document;
-  auto flow = std::make_shared<FlowPatternOperation>();
-  flow->tile = tile.part;
-  flow->target = collar;
-  flow->sizing = FlowSizing::Size;
-  flow->tile_u = flow->tile_v = 8.0;
-  flow->v_from = 0.0;
-  flow->v_to = 1.0;
-  flow->fade_v_from = flow->fade_v_to = 3.0;
-  const Added ribs = with_part(d, "Case ribs", flow);
-  d = with_look(ribs.document, tile.part, {0xB79A7B, false});
-  return with_look(d, ribs.part, {0xA9B4AC, true});
-}
-
-// Three guide curves across the lid draw in a shallow hollow for the thumb; its edge stays tangent to the collar.
-OperationPtr thumb_hollow() {
-  GuideCurvesOperation guides;
-  guides.places.places = {{0.32, {}}, {0.5, {}}, {0.68, {}}};
-  guides.density_u = guides.density_v = 24;
-  guides.points = 7;
-  Shapings moved;
-  for (const double depth : {1.2, 2.4, 1.2}) {
-    Shaping s;
-    s.u = uniform_knots(7, 3, false);
-    s.displacements = Grid<Vec3>(7, 1);
-    s.displacements(3, 0) = {0.0, 0.0, -depth};
-    moved.push_back(std::move(s));
-  }
-  return guides.with_shapings(std::move(moved));
-}
-
-// The lid of the travel case, which stands over the speaker: a rim, a collar, and a dome that goes on from it.
-Document with_case(const Document& document) {
-  auto circle = std::make_shared<CircleOperation>();
-  circle->radius = 72.0;
-  circle->centre = {0.0, 0.0, 18.0};
-  const Added rim = with_part(document, "Case rim", circle);
-  auto copy = std::make_shared<CopyOfPartOperation>();
-  copy->part = rim.part;
-  const Added collar = with_part(rim.document, "Case collar", copy);
-  auto extrude = std::make_shared<ExtrudeOperation>();
-  extrude->length = -24.0;
-  Document d = with_step(collar.document, collar.part, extrude).document;
-  auto fill = std::make_shared<FillOperation>();
-  fill->border = {rim.part};
-  fill->neighbours = {collar.part};
-  fill->reach = 1.5;
-  fill->puff = 1.0;
-  const Added lid = with_part(d, "Case lid", fill);
-  d = with_look(lid.document, rim.part, {0x6D6A66, false});
-  d = with_look(d, collar.part, {0xB9C0B4, true});
-  d = with_step(d, lid.part, thumb_hollow()).document;
-  return with_case_ribs(with_look(d, lid.part, {0xB9C0B4, true}), collar.part);
-}
-
 // A drawn picture of the side view, to model over: the outline of shell, knob and foot.
 Document with_sketch(const Document& document) {
   static const std::string drawing =
@@ -309,97 +241,6 @@ Document with_sketch(const Document& document) {
   picture->through = true;
   const Added sketch = with_part(document, "Side sketch", picture);
   return with_look(sketch.document, sketch.part, {0xC9A48C, false});
-}
-
-Form form_in(const Document& document, PartId part) {
-  Progress progress;
-  const Evaluation e = Evaluator().evaluate(document, progress, {part});
-  return std::get<Form>(*e.parts.at(part).shape);
-}
-
-std::vector<Pick> faces_where(const Form& form, const std::function<bool(const Vec3&)>& there) {
-  std::vector<Pick> picks;
-  for (std::uint32_t f = 0; f < form.faces.size(); ++f)
-    if (const Pick p = pick_of_face(form, f); there(p.near)) picks.push_back(p);
-  return picks;
-}
-
-std::vector<Pick> edges_where(const Form& form, const std::function<bool(const Vec3&)>& there) {
-  std::vector<Pick> picks;
-  const std::shared_ptr<const FormLinks> links = links_of(form);
-  for (const FormTopology::Edge& e : links->topology.edges)
-    if (const Pick p = pick_of_edge(form, e.points); there(p.near)) picks.push_back(p);
-  return picks;
-}
-
-// A ring with two sharp loops, and bridged to it the clasp that holds it at the back of the shell.
-Document with_carry_loop(Document d) {
-  constexpr double kHeight = 12.0, kMiddle = -79.0, kRing = 16.0, kTube = 3.2;
-  auto box = std::make_shared<FormBoxOperation>();
-  box->size = {12.0, 11.0, 8.0};
-  box->centre = {-51.0, 0.0, kHeight};
-  box->faces_x = 1;
-  const Added clasp = with_part(d, "Clasp", box);
-  auto torus = std::make_shared<FormTorusOperation>();
-  torus->ring = kRing;
-  torus->tube = kTube;
-  torus->centre = {kMiddle, 0.0, kHeight};
-  torus->plane = FlatPlane::XZ;
-  torus->around = 12;
-  torus->across = 4;
-  const Added loop = with_part(clasp.document, "Carry loop", torus);
-  d = loop.document;
-  auto insert =
-      std::make_shared<InsertLoopOperation>();  // at the far end, where a finger goes through
-  insert->edges = edges_where(form_in(d, loop.part), [](const Vec3& p) {
-    return p.x < kMiddle - kRing && p.z > kHeight + 1.0;
-  });
-  insert->edges.resize(1);
-  d = with_step(d, loop.part, insert).document;
-  auto crease = std::make_shared<CreaseOperation>();
-  crease->edges =
-      edges_where(form_in(d, loop.part), [](const Vec3& p) { return std::abs(p.y) > kTube - 0.2; });
-  crease->sharpness = 2.0;
-  d = with_step(d, loop.part, crease).document;
-  auto take = std::make_shared<TakeInFormOperation>();
-  take->part = clasp.part;
-  d = with_step(d, loop.part, take).document;
-  auto bridge = std::make_shared<BridgeOperation>();
-  bridge->faces = faces_where(form_in(d, loop.part), [](const Vec3& p) {
-    const bool of_ring = p.x > kMiddle + kRing - 1.0 && p.x < kMiddle + kRing + kTube &&
-                         std::abs(p.z - kHeight) < 6.0;
-    return of_ring || std::abs(p.x + 57.0) < 0.1;
-  });
-  bridge->segments = 2;
-  d = with_step(d, loop.part, bridge).document;
-  d = with_look(d, loop.part, {0x5B4A3F, true});
-  return with_look(d, clasp.part, {0x5B4A3F, false});
-}
-
-// A box whose back is sharp and whose middle is opened for a pin, as a solid.
-Document with_badge(Document d) {
-  constexpr double kFront = 47.5, kHeight = -23.0;
-  auto box = std::make_shared<FormBoxOperation>();
-  box->size = {4.0, 24.0, 10.0};
-  box->centre = {kFront, 0.0, kHeight};
-  box->faces_x = 1;
-  box->faces_y = 5;
-  box->faces_z = 3;
-  const Added badge = with_part(d, "Badge", box);
-  d = badge.document;
-  auto bridge = std::make_shared<BridgeOperation>();
-  bridge->faces = faces_where(form_in(d, badge.part), [](const Vec3& p) {
-    return std::abs(p.y) < 1.0 && std::abs(p.z - kHeight) < 1.0;
-  });
-  d = with_step(d, badge.part, bridge).document;
-  auto crease = std::make_shared<CreaseOperation>();
-  crease->edges = edges_where(form_in(d, badge.part), [](const Vec3& p) {
-    return p.x < kFront - 1.9 && (std::abs(p.y) > 11.9 || std::abs(p.z - kHeight) > 4.9);
-  });
-  crease->sharpness = kSharp;
-  d = with_step(d, badge.part, crease).document;
-  d = with_step(d, badge.part, std::make_shared<FormToSurfacesOperation>()).document;
-  return with_look(d, badge.part, {0xB98A5A, true});
 }
 
 // The layers of the project; the case is hidden, since it would cover the speaker.

@@ -106,7 +106,7 @@ Unweighted without_weights(const Surface& s, double tolerance, Progress& progres
       throw Error(
           say("The surface's weights cannot be carried on, and without them it would not keep its "
               "shape within the tolerance. Rebuild it first, which makes all weights 1."));
-    finer = insert_halfway(insert_halfway(finer, Direction::U), Direction::V);
+    finer = insert_halfway(insert_halfway(finer, Direction::V), Direction::U);
   }
 }
 

@@ -44,8 +44,9 @@ Surface set_degree(const Surface& s, int degree_u, int degree_v, Progress& progr
     check(v, "v direction with the lower degree");
     result = refit(s, u, v, {.keep_weights = true}, progress);
   }
-  result = raise_degree(std::move(result), Direction::U, std::max(degree_u, result.u.degree));
-  return raise_degree(std::move(result), Direction::V, std::max(degree_v, result.v.degree));
+  const int u = std::max(degree_u, result.u.degree);
+  const int v = std::max(degree_v, result.v.degree);
+  return raise_degree(raise_degree(std::move(result), Direction::V, v), Direction::U, u);
 }
 
 }  // namespace evenclay

@@ -5,6 +5,7 @@
 #include "core/nurbs/fit.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/refit.h"
+#include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay {
 
@@ -57,10 +58,11 @@ double greatest_miss(const Surface& s, const SurfaceFunction& place) {
         result.push_back(b[i] + share * (b[i + 1] - b[i]));
     return result;
   };
+  const SurfaceEvaluator fitted(s);
   double worst = 0.0;
   for (const double u : inside(s.u))
     for (const double v : inside(s.v))
-      worst = std::max(worst, distance(evaluate(s, u, v), place(u, v)));
+      worst = std::max(worst, distance(fitted.point(u, v), place(u, v)));
   return worst;
 }
 

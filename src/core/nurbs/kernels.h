@@ -67,11 +67,32 @@ struct FlowRun {
 using FlowFn = void (*)(const Net&, const FlowRun&, double* points, double* normals,
                         unsigned char* sound);
 
+/// Points of a line from those of another: new point r is the sum over e in [begin[r], begin[r + 1]) of value[e]
+/// times old point point[e].
+struct Combination {
+  int rows;
+  const std::size_t* begin;
+  const int* point;
+  const double* value;
+  int width = 0;  ///< entries of every row, or 0 where they differ
+};
+
+/// Row `row` of the combination of whole rows, each of `width` numbers; in and out do not overlap.
+using CombineRowsFn = void (*)(const Combination&, int row, const double* in, std::size_t width,
+                               double* out);
+
+/// All points of `count` lines of `old` points, one line behind the other; 4 numbers a point (x y z w, any w where
+/// weights is null). points: 3 numbers each, weights: one each, or null; a line of m.rows behind the other.
+using CombinePointsFn = void (*)(const Combination& m, const double* lines, std::size_t count,
+                                 std::size_t old, double* points, double* weights);
+
 struct Table {
   ScatteredFn scattered;
   GridFn<double> grid;
   GridFn<float> grid_float;
   FlowFn flow;
+  CombineRowsFn combine_rows;
+  CombinePointsFn combine_points;
   const char* name;
 };
 

@@ -15,6 +15,9 @@ constexpr int kBlock = 64;  // samples per pass of scattered evaluation
 inline Lanes load(const double* p) {
   return *reinterpret_cast<const LanesUnaligned*>(p);
 }
+inline void store(double* out, Lanes a) {
+  *reinterpret_cast<LanesUnaligned*>(out) = a;
+}
 inline Lanes spread(double s) {
   return Lanes{s, s, s, s};
 }
@@ -45,6 +48,19 @@ inline void basis(const Direction& d, int span, double u, int order, double* n0,
   const int p = P > 0 ? P : d.degree;
   const double t = u - d.middles[span];
   const double* c = d.coefficients + static_cast<long>(span) * (p + 1) * (p + 1);
+  if constexpr (P == 3) {  // four functions, one a lane
+    const Lanes at = spread(t);
+    Lanes a = load(c + 12), b = spread(0.0), e = b;
+    for (int power = 2; power >= 0; --power) {
+      if (order > 1) e = e * at + b;
+      if (order > 0) b = b * at + a;
+      a = a * at + load(c + 4 * power);
+    }
+    store(n0, a);
+    if (order > 0) store(n1, b);
+    if (order > 1) store(n2, e * spread(2.0));
+    return;
+  }
   for (int k = 0; k <= p; ++k) {
     n0[k] = c[p * (p + 1) + k];
     n1[k] = 0.0;
@@ -66,12 +82,13 @@ inline void store3(double* out, Lanes a) {
   out[2] = a[2];
 }
 
-template <int P, int Q>
+template <int P, int Q, int Order>
 void scattered_points(const Net& net, const int* su, const int* sv, const double* nu,
-                      const double* nv, int count, int order, double* out) {
+                      const double* nv, int count, double* out) {
+  constexpr int order = Order;
   const int p = P > 0 ? P : net.u.degree;
   const int q = Q > 0 ? Q : net.v.degree;
-  const int stride = (order + 1) * (order + 2) / 2 * 3;
+  constexpr int stride = (order + 1) * (order + 2) / 2 * 3;
   for (int s = 0; s < count; ++s) {
     const double* bu = nu + s * 3 * kMax;
     const double* bv = nv + s * 3 * kMax;
@@ -119,16 +136,13 @@ void scattered_points(const Net& net, const int* su, const int* sv, const double
       h01 = av;
     }
     double* o = out + static_cast<long>(s) * stride;
-    store3(o, h00);
-    if (order > 0) {
-      store3(o + 3, h10);
-      store3(o + 6, h01);
-    }
-    if (order > 1) {
-      store3(o + 9, h20);
-      store3(o + 12, h11);
-      store3(o + 15, h02);
-    }
+    const Lanes made[] = {h00, h10, h01, h20, h11, h02};
+    const int last = stride / 3 - 1;
+    for (int k = 0; k < last; ++k) store(o + 3 * k, made[k]);  // the next writes over the fourth
+    if (s + 1 < count)
+      store(o + 3 * last, made[last]);
+    else
+      store3(o + 3 * last, made[last]);
   }
 }
 
@@ -152,7 +166,7 @@ void scattered_block(const Net& net, const double* uv, int count, double* out) {
     basis<P>(net.u, su[s], us[s], Order, a, a + kMax, a + 2 * kMax);
     basis<Q>(net.v, sv[s], vs[s], Order, b, b + kMax, b + 2 * kMax);
   }
-  scattered_points<P, Q>(net, su, sv, nu, nv, count, Order, out);
+  scattered_points<P, Q, Order>(net, su, sv, nu, nv, count, out);
 }
 
 template <int P, int Q>

@@ -207,17 +207,18 @@ Surface remove_knot(const Surface& s, Direction d, double place) {
   return same_turned(without_knot(turned(s, d), best), d);
 }
 
-Surface raise_degree(const Surface& s, Direction d, int degree) {
+Surface raise_degree(Surface s, Direction d, int degree) {
   if (degree > kMaxDegree)
     throw Error(say("Degree {} cannot be used; choose 1 to {}.", degree, kMaxDegree));
   if (degree < knots_of(s, d).degree)
     throw Error(say("{} has degree {} already, which is more than {}.", name_of(d),
                     knots_of(s, d).degree, degree));
-  const KnotVector& from = knots_of(s, d);
-  if (from.degree == degree) return s;
-  const KnotVector to = raised_knots(from);
-  check(to, fmt::format("{} direction", name_of(d)));
-  return raise_degree(applied(raising(from, to), s, d, to), d, degree);
+  while (knots_of(s, d).degree < degree) {
+    const KnotVector to = raised_knots(knots_of(s, d));
+    check(to, fmt::format("{} direction", name_of(d)));
+    s = applied(raising(knots_of(s, d), to), s, d, to);
+  }
+  return s;
 }
 
 std::pair<Surface, Surface> split(const Surface& s, Direction d, double place) {

@@ -4,15 +4,17 @@
 #include <array>
 #include <cassert>
 #include <cmath>
+#include <limits>
 
 #include "core/base/error.h"
 #include "core/base/say.h"
+#include "core/nurbs/kernels.h"
 
 namespace evenclay {
 
 namespace {
 
-std::size_t at(int i) {
+constexpr std::size_t at(int i) {
   return static_cast<std::size_t>(i);
 }
 
@@ -20,9 +22,11 @@ std::size_t at(int i) {
 // support on knot(i) .. knot(i + degree + 1).
 class Sequence {
  public:
-  explicit Sequence(const KnotVector& k) : k_(k), points_(k.point_count()) {}
+  explicit Sequence(const KnotVector& k)
+      : k_(k), points_(k.point_count()), last_span_(span(k.last())) {}
 
   int degree() const { return k_.degree; }
+  bool periodic() const { return k_.periodic; }
   double knot(int i) const {
     if (!k_.periodic) return k_.knots[at(i)];
     const int turns = i >= 0 ? i / points_ : -((points_ - 1 - i) / points_);
@@ -57,65 +61,105 @@ class Sequence {
     while (k > k_.degree && knot(k) >= knot(k + 1)) --k;
     return k;
   }
+  // The same for a u that is not before the span k.
+  int span_after(int k, double u) const {
+    const int top = k_.periodic ? std::numeric_limits<int>::max() : last_span_;
+    while (k < top && knot(k + 1) <= u) ++k;
+    return k;
+  }
 
  private:
   const KnotVector& k_;
   int points_;
+  int last_span_;
 };
 
 using Row = std::array<double, kMaxDegree + 1>;
 
-// Coefficients of the blossom at sorted arguments on the span k: of functions k - degree .. k.
-Row blossom(const Sequence& s, int k, std::span<const double> arguments) {
-  const int p = s.degree();
-  Row c{};
-  c[at(p)] = 1.0;  // c[p - r ..p] belong to functions k - r .. k
-  for (int r = 1; r <= p; ++r) {
-    const double x = arguments[at(r - 1)];
-    for (int j = p - r; j <= p; ++j) {
-      const int i = k - p + j;  // function
-      double value = 0.0;
-      if (j > p - r) value += c[at(j)] * (x - s.knot(i)) / (s.knot(i + r) - s.knot(i));
-      if (j < p)
-        value += c[at(j + 1)] * (s.knot(i + r + 1) - x) / (s.knot(i + r + 1) - s.knot(i + 1));
-      c[at(j)] = value;
-    }
-  }
-  return c;
-}
+// Blossoms on one span after another: what depends on the span alone is kept until another one is asked for.
+class Blossoms {
+ public:
+  explicit Blossoms(const Sequence& s) : sequence_(s) {}
 
-// One row being gathered; a closed line with few points may name a point twice.
-struct Entries {
-  std::vector<int> point;
-  std::vector<double> value;
-
-  void add(int p, double v) {
-    for (std::size_t k = 0; k < point.size(); ++k)
-      if (point[k] == p) {
-        value[k] += v;
-        return;
+  // Coefficients at sorted arguments on the span k: of functions k - degree .. k.
+  Row at_arguments(int k, const double* arguments) {
+    if (k != span_) prepare(k);
+    const int p = sequence_.degree();
+    const double* inverse = inverse_.data();
+    Row c;
+    c[0] = 1.0;  // c[0 .. r] belong to functions k - r .. k
+    for (int r = 1; r <= p; ++r) {
+      const double x = arguments[r - 1];
+      double kept = 0.0;
+      for (int j = 0; j < r; ++j) {
+        // At its end a share is 1 without rounding, so that points which stay are copied.
+        const double share = x == near_[at(p + j)] ? 1.0 : (x - near_[at(p - r + j)]) * *inverse;
+        ++inverse;
+        const double old = c[at(j)];
+        c[at(j)] = kept + (1.0 - share) * old;
+        kept = share * old;
       }
-    point.push_back(p);
-    value.push_back(v);
+      c[at(r)] = kept;
+    }
+    return c;
   }
-  void clear() {
-    point.clear();
-    value.clear();
+
+ private:
+  void prepare(int k) {
+    span_ = k;
+    const int p = sequence_.degree();
+    for (int i = 0; i < 2 * p; ++i) near_[at(i)] = sequence_.knot(k - p + 1 + i);
+    std::size_t n = 0;
+    for (int r = 1; r <= p; ++r)
+      for (int j = 0; j < r; ++j) inverse_[n++] = 1.0 / (near_[at(p + j)] - near_[at(p - r + j)]);
   }
+
+  const Sequence& sequence_;
+  int span_ = std::numeric_limits<int>::min();
+  std::array<double, 2 * at(kMaxDegree)> near_;  // knots span - p + 1 .. span + p
+  std::array<double, at(kMaxDegree) * at(kMaxDegree + 1) / 2> inverse_;
 };
 
-void add_row(LineMatrix& m, const Entries& entries) {
-  for (std::size_t k = 0; k < entries.point.size(); ++k)
-    if (entries.value[k] != 0.0) {
-      m.point.push_back(entries.point[k]);
-      m.value.push_back(entries.value[k]);
+// One row being gathered: shares of the functions from `first` on. Blossoms of one row begin at most a full knot
+// apart.
+struct Gathered {
+  int first = 0;
+  int count = 0;
+  std::array<double, 2 * at(kMaxDegree) + 2> share{};
+};
+
+void gather(int k, int degree, const Row& row, double share, Gathered& out) {
+  if (out.count == 0) out.first = k - degree;
+  const int from = k - degree - out.first;
+  assert(from >= 0);
+  for (int j = 0; j <= degree; ++j) out.share[at(from + j)] += share * row[at(j)];
+  out.count = std::max(out.count, from + degree + 1);
+}
+
+void add_entry(LineMatrix& m, bool may_be_there, int point, double value) {
+  for (std::size_t e = m.begin.back(); may_be_there && e < m.point.size(); ++e)
+    if (m.point[e] == point) {
+      m.value[e] += value;
+      return;
     }
+  m.point.push_back(point);
+  m.value.push_back(value);
+}
+
+// A closed line with few points may name a point twice in a row.
+void add_row(LineMatrix& m, const Sequence& s, const Gathered& row) {
+  for (int f = 0; f < row.count; ++f)
+    if (row.share[at(f)] != 0.0)
+      add_entry(m, s.periodic(), s.point_of(row.first + f), row.share[at(f)]);
   m.begin.push_back(m.point.size());
 }
 
-void gather(const Sequence& s, int k, const Row& row, double share, Entries& out) {
-  for (int j = 0; j <= s.degree(); ++j)
-    if (row[at(j)] != 0.0) out.add(s.point_of(k - s.degree() + j), share * row[at(j)]);
+LineMatrix with_room(int rows, int degree) {
+  LineMatrix m;
+  m.begin.reserve(at(rows + 1));
+  m.point.reserve(at(rows * (degree + 1)));
+  m.value.reserve(at(rows * (degree + 1)));
+  return m;
 }
 
 using Arguments = std::array<double, kMaxDegree + 1>;
@@ -128,60 +172,81 @@ Arguments arguments_of(const Sequence& to, int function) {
 
 constexpr double kLeastWeight = 1e-9;
 
-// out = c × in for the first entry, += for the others, over a whole row at once.
-void combine(double* out, const double* in, std::size_t count, double c, bool first) {
-  if (first)
-    for (std::size_t k = 0; k < count; ++k) out[k] = c * in[k];
-  else
-    for (std::size_t k = 0; k < count; ++k) out[k] += c * in[k];
+kernels::Combination combination(const LineMatrix& m) {
+  return {m.rows(), m.begin.data(), m.point.data(), m.value.data()};
 }
 
-Surface applied_u(const LineMatrix& m, const Surface& s, const KnotVector& to) {
-  const int columns = s.points.columns();
-  const bool rational = s.rational();
-  Grid<Vec3> weighted;
-  if (rational) {
-    weighted = s.points;
-    for (std::size_t k = 0; k < weighted.values().size(); ++k)
-      weighted.values()[k] *= s.weights.values()[k];
-  }
-  const Grid<Vec3>& from = rational ? weighted : s.points;
-  Surface result{to, s.v, Grid<Vec3>(m.rows(), columns), {}};
-  if (rational) result.weights = Grid<double>(m.rows(), columns);
-  for (int r = 0; r < m.rows(); ++r)
-    for (std::size_t e = m.begin[at(r)]; e < m.begin[at(r) + 1]; ++e) {
-      const bool first = e == m.begin[at(r)];
-      combine(&result.points(r, 0).x, &from(m.point[e], 0).x, 3 * at(columns), m.value[e], first);
-      if (rational)
-        combine(&result.weights(r, 0), &s.weights(m.point[e], 0), at(columns), m.value[e], first);
+// The same with as many entries in every row, which is quicker along a row: zeros are added.
+LineMatrix padded(const LineMatrix& m) {
+  std::size_t width = 0;
+  for (int r = 0; r < m.rows(); ++r) width = std::max(width, m.begin[at(r) + 1] - m.begin[at(r)]);
+  LineMatrix result;
+  for (int r = 0; r < m.rows(); ++r) {
+    for (std::size_t k = 0; k < width; ++k) {
+      const std::size_t e = std::min(m.begin[at(r)] + k, m.begin[at(r) + 1] - 1);
+      result.point.push_back(m.point[e]);
+      result.value.push_back(m.begin[at(r)] + k == e ? m.value[e] : 0.0);
     }
+    result.begin.push_back(result.point.size());
+  }
   return result;
 }
 
-Surface applied_v(const LineMatrix& m, const Surface& s, const KnotVector& to) {
-  const int rows = s.points.rows();
-  const bool rational = s.rational();
-  Surface result{s.u, to, Grid<Vec3>(rows, m.rows()), {}};
-  if (rational) result.weights = Grid<double>(rows, m.rows());
-  const int* point = m.point.data();
-  const double* value = m.value.data();
-  for (int i = 0; i < rows; ++i) {
-    const Vec3* in = &s.points(i, 0);
-    const double* weight = rational ? &s.weights(i, 0) : nullptr;
-    for (int r = 0; r < m.rows(); ++r) {
-      double x = 0.0, y = 0.0, z = 0.0, w = 0.0;
-      for (std::size_t e = m.begin[at(r)]; e < m.begin[at(r) + 1]; ++e) {
-        const double c = rational ? value[e] * weight[point[e]] : value[e];
-        const Vec3& p = in[point[e]];
-        x += c * p.x;
-        y += c * p.y;
-        z += c * p.z;
-        w += c;
-      }
-      result.points(i, r) = {x, y, z};
-      if (rational) result.weights(i, r) = w;
-    }
+// All rows of new points, each row written once, in its place.
+template <typename T>
+Grid<T> rows_combined(const LineMatrix& m, const Grid<T>& from) {
+  const auto columns = at(from.columns());
+  constexpr std::size_t numbers = sizeof(T) / sizeof(double);
+  std::vector<T> values, row(columns);
+  values.reserve(at(m.rows()) * columns);
+  for (int r = 0; r < m.rows(); ++r) {
+    kernels::best().combine_rows(combination(m), r,
+                                 reinterpret_cast<const double*>(from.values().data()),
+                                 numbers * columns, reinterpret_cast<double*>(row.data()));
+    values.insert(values.end(), row.begin(), row.end());
   }
+  return Grid<T>(m.rows(), from.columns(), std::move(values));
+}
+
+Surface applied_u(const LineMatrix& m, const Surface& s, const KnotVector& to) {
+  if (!s.rational()) return {to, s.v, rows_combined(m, s.points), {}};
+  Grid<Vec3> weighted = s.points;
+  for (std::size_t k = 0; k < weighted.values().size(); ++k)
+    weighted.values()[k] *= s.weights.values()[k];
+  return {to, s.v, rows_combined(m, weighted), rows_combined(m, s.weights)};
+}
+
+Surface applied_v(const LineMatrix& matrix, const Surface& s, const KnotVector& to) {
+  constexpr std::size_t block = 4;  // lines at once, that stay in the nearest cache
+  const auto rows = at(s.points.rows());
+  const auto old = at(s.points.columns());
+  const auto fresh = at(matrix.rows());
+  const bool rational = s.rational();
+  const LineMatrix m = padded(matrix);
+  kernels::Combination c = combination(m);
+  c.width = static_cast<int>(m.point.size()) / std::max(1, m.rows());
+  std::vector<std::array<double, 4>> lines(block * old);
+  std::vector<Vec3> points, some(block * fresh);
+  std::vector<double> weights, some_weights(rational ? block * fresh : 0);
+  points.reserve(rows * fresh);
+  weights.reserve(rational ? rows * fresh : 0);
+  for (std::size_t i = 0; i < rows; i += block) {
+    const std::size_t count = std::min(block, rows - i);
+    const Vec3* p = s.points.values().data() + i * old;
+    const double* w = rational ? s.weights.values().data() + i * old : nullptr;
+    for (std::size_t k = 0; k < count * old; ++k)
+      if (rational)
+        lines[k] = {p[k].x * w[k], p[k].y * w[k], p[k].z * w[k], w[k]};
+      else
+        lines[k] = {p[k].x, p[k].y, p[k].z, 1.0};
+    kernels::best().combine_points(c, lines.data()->data(), count, old, &some.data()->x,
+                                   rational ? some_weights.data() : nullptr);
+    const auto made = static_cast<std::ptrdiff_t>(count * fresh);
+    points.insert(points.end(), some.begin(), some.begin() + made);
+    if (rational) weights.insert(weights.end(), some_weights.begin(), some_weights.begin() + made);
+  }
+  Surface result{s.u, to, Grid<Vec3>(s.points.rows(), m.rows(), std::move(points)), {}};
+  if (rational) result.weights = Grid<double>(s.points.rows(), m.rows(), std::move(weights));
   return result;
 }
 
@@ -190,15 +255,16 @@ Surface applied_v(const LineMatrix& m, const Surface& s, const KnotVector& to) {
 LineMatrix refinement(const KnotVector& from, const KnotVector& to) {
   const Sequence source(from);
   const Sequence target(to);
-  const auto count = at(from.degree);
-  LineMatrix m;
-  Entries entries;
+  const int p = from.degree;
+  LineMatrix m = with_room(to.point_count(), p);
+  Blossoms blossoms(source);
+  int k = source.span(target.knot(target.function_of(0) + 1));
   for (int r = 0; r < to.point_count(); ++r) {
     const Arguments x = arguments_of(target, target.function_of(r));
-    const int k = source.span(x[0]);
-    entries.clear();
-    gather(source, k, blossom(source, k, std::span(x).first(count)), 1.0, entries);
-    add_row(m, entries);
+    k = source.span_after(k, x[0]);
+    Gathered row;
+    gather(k, p, blossoms.at_arguments(k, x.data()), 1.0, row);
+    add_row(m, source, row);
   }
   return m;
 }
@@ -217,22 +283,25 @@ LineMatrix raising(const KnotVector& from, const KnotVector& to) {
   const Sequence source(from);
   const Sequence target(to);
   const int p = from.degree;
-  LineMatrix m;
-  Entries entries;
+  LineMatrix m = with_room(to.point_count(), p + 1);
+  Blossoms blossoms(source);
+  int k = source.span(target.knot(target.function_of(0) + 1));
   for (int r = 0; r < to.point_count(); ++r) {
     const Arguments x = arguments_of(target, target.function_of(r));
-    entries.clear();
-    for (int left_out = 0; left_out <= p;) {
+    k = source.span_after(k, x[0]);
+    Gathered row;
+    // From the last argument to the first, since without the first the span is a later one.
+    for (int last = p; last >= 0;) {
       int same = 1;  // leaving out any of equal arguments is the same
-      while (left_out + same <= p && x[at(left_out + same)] == x[at(left_out)]) ++same;
+      while (last - same >= 0 && x[at(last - same)] == x[at(last)]) ++same;
       Arguments rest = x;
-      for (int k = left_out; k < p; ++k) rest[at(k)] = x[at(k + 1)];
-      const int k = source.span(rest[0]);
-      gather(source, k, blossom(source, k, std::span(rest).first(at(p))),
-             static_cast<double>(same) / (p + 1), entries);
-      left_out += same;
+      for (int i = last; i < p; ++i) rest[at(i)] = x[at(i + 1)];
+      const int span = source.span_after(k, rest[0]);
+      gather(span, p, blossoms.at_arguments(span, rest.data()), static_cast<double>(same) / (p + 1),
+             row);
+      last -= same;
     }
-    add_row(m, entries);
+    add_row(m, source, row);
   }
   return m;
 }
@@ -241,20 +310,22 @@ LineMatrix end_moved(const KnotVector& from, double end) {
   assert(!from.periodic);
   const Sequence source(from);
   const int n = from.point_count();
+  const int p = from.degree;
   KnotVector moved = from;
-  for (int k = n; k <= n + from.degree; ++k) moved.knots[at(k)] = end;
+  for (int k = n; k <= n + p; ++k) moved.knots[at(k)] = end;
   const Sequence target(moved);
   const int k = source.span(from.last());
-  LineMatrix m;
-  Entries entries;
+  LineMatrix m = with_room(n, p);
+  Blossoms blossoms(source);
   for (int r = 0; r < n; ++r) {
-    entries.clear();
-    const Arguments x = arguments_of(target, r);
-    if (r < n - from.degree)
-      entries.add(r, 1.0);
-    else
-      gather(source, k, blossom(source, k, std::span(x).first(at(from.degree))), 1.0, entries);
-    add_row(m, entries);
+    Gathered row;
+    if (r < n - p) {
+      row = {r, 1, {1.0}};
+    } else {
+      const Arguments x = arguments_of(target, r);
+      gather(k, p, blossoms.at_arguments(k, x.data()), 1.0, row);
+    }
+    add_row(m, source, row);
   }
   return m;
 }

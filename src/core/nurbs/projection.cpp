@@ -8,6 +8,7 @@
 #include <tuple>
 
 #include "core/base/parallel.h"
+#include "core/nurbs/foot_search.h"
 #include "core/nurbs/projection_samples.h"
 
 namespace evenclay {
@@ -20,15 +21,30 @@ using Tree =
 
 constexpr std::size_t kMostSamples = 400000;
 constexpr std::size_t kMostSeeds = 64;
+constexpr double kAnywhere = std::numeric_limits<double>::infinity();
 
-}  // namespace
+// The nearest sample or one hardly farther away: branches that could bring less than the slack are left out.
+class NearEnough {
+ public:
+  explicit NearEnough(double slack) : slack_(slack) {}
+  std::uint32_t index() const { return index_; }
+  double squared() const { return best_; }
+  // The interface nanoflann asks for.
+  std::size_t size() const { return full() ? 1 : 0; }
+  bool full() const { return best_ < std::numeric_limits<double>::infinity(); }
+  double worstDist() const { return best_ - slack_; }
+  bool addPoint(double squared, std::uint32_t index) {
+    if (squared < best_) {
+      best_ = squared;
+      index_ = index;
+    }
+    return true;
+  }
 
-namespace {
-
-// The part of the domain in which one search stays; closed directions without creases go round.
-struct Bounds {
-  double low_u, high_u, low_v, high_v;
-  bool round_u, round_v;
+ private:
+  double slack_;
+  double best_ = std::numeric_limits<double>::infinity();
+  std::uint32_t index_ = 0;
 };
 
 struct PoleRing {
@@ -41,23 +57,27 @@ struct PoleRing {
 
 struct SurfaceProjector::Impl {
   KnotVector u, v;
-  SurfaceEvaluator evaluator;
-  double scale_squared;                  // of the surface's size
+  FootSearch feet;
   std::vector<double> kinks_u, kinks_v;  // where the surface may have a crease, with the ends
   std::vector<PoleRing> rings;
   SampleClearance clearance;
   SurfaceSamples samples;
+  double slack;          // by which a seed's squared distance may be more than the least (mm²)
+  double longest_reach;  // of all samples
   Tree tree;
 
   Impl(const Surface& s, int per_span, const std::function<bool(Parameter)>& keep)
       : u(s.u),
         v(s.v),
-        evaluator(s),
-        scale_squared(size(s) * size(s)),
+        feet(s),
         kinks_u(kinks(s.u)),
         kinks_v(kinks(s.v)),
         rings(pole_rings(s, per_span)),
         samples(sample(s, per_span, keep)),
+        slack(rings.empty() ? slack_of(samples) : 0.0),
+        longest_reach(samples.reach.empty()
+                          ? 0.0
+                          : *std::max_element(samples.reach.begin(), samples.reach.end())),
         tree(3, samples, nanoflann::KDTreeSingleIndexAdaptorParams(12)) {}
 
   SurfaceSamples sample(const Surface& s, int per_span,
@@ -67,7 +87,7 @@ struct SurfaceProjector::Impl {
       --per_span;
     if (per_span == 0) return {};
     SurfaceSamples result =
-        sampled(evaluator, sample_places(s.u, per_span), sample_places(s.v, per_span));
+        sampled(feet.evaluator(), sample_places(s.u, per_span), sample_places(s.v, per_span));
     if (!creased()) clearance = SampleClearance(result, s.u.periodic, s.v.periodic);
     if (keep) result.keep_only(keep);
     return result;
@@ -99,47 +119,28 @@ struct SurfaceProjector::Impl {
     }
     return result;
   }
+  // So that a seed lies hardly a sample beside the nearest one, even where samples are densest.
+  static double slack_of(const SurfaceSamples& samples) {
+    std::vector<float> reach = samples.reach;
+    if (reach.empty()) return 0.0;
+    const auto low = reach.begin() + static_cast<std::ptrdiff_t>(reach.size() / 20);
+    std::nth_element(reach.begin(), low, reach.end());
+    return 0.5 * static_cast<double>(*low) * static_cast<double>(*low);
+  }
   bool creased() const { return kinks_u.size() > 2 || kinks_v.size() > 2; }
   class Tried;
+  class Another;
+  bool search_within_reach(const Vec3& q, Tried& tried, Projection& best) const;
+  std::uint32_t search_from_nearest(const Vec3& q, Tried& tried, Projection& best) const;
   bool at_end(const Parameter& at) const;
   void look_around_poles(const Vec3& q, std::uint32_t nearest, Projection& best) const;
-  Bounds smooth_part(const Parameter& at) const;
+  void look_inside_borders(const Vec3& q, Projection& best) const;
+  FootBounds smooth_part(const Parameter& at) const;
 
-  Projection newton(Parameter seed, const Vec3& q, const Bounds& bounds) const;
-  bool turn_at_pole(Parameter& at, const PointSecond& s, const Vec3& q) const;
-  Projection closest(const Vec3& q) const;
+  Projection closest(const Vec3& q, double bound) const;
 };
 
 namespace {
-
-// The step of one damped Newton iteration; Gauss-Newton where the Hessian is not positive.
-Parameter newton_step(const PointSecond& s, const Vec3& r, bool free_u, bool free_v) {
-  const double gu = dot(s.du, r);
-  const double gv = dot(s.dv, r);
-  double a = dot(s.du, s.du) + dot(s.duu, r);
-  double b = dot(s.du, s.dv) + dot(s.duv, r);
-  double c = dot(s.dv, s.dv) + dot(s.dvv, r);
-  if (!(a > 0.0 && c > 0.0 && a * c - b * b > 1e-14 * a * c)) {
-    a = dot(s.du, s.du);
-    b = 0.0;
-    c = dot(s.dv, s.dv);
-  }
-  if (!free_u) return {0.0, c > 0.0 ? -gv / c : 0.0};
-  if (!free_v) return {a > 0.0 ? -gu / a : 0.0, 0.0};
-  const double det = a * c - b * b;
-  if (!(det > 0.0)) return {a > 0.0 ? -gu / a : 0.0, c > 0.0 ? -gv / c : 0.0};
-  return {(-gu * c + gv * b) / det, (-gv * a + gu * b) / det};
-}
-
-double moved(const KnotVector& k, double u, double step, double low, double high, bool round) {
-  // A step longer than a quarter of the domain leaves the basin of the seed.
-  step = std::clamp(step, -0.25 * k.length(), 0.25 * k.length());
-  return round ? into_domain(k, u + step) : std::clamp(u + step, low, high);
-}
-
-bool pushed_out(double u, double gradient, double low, double high, bool round) {
-  return !round && ((u <= low && gradient > 0.0) || (u >= high && gradient < 0.0));
-}
 
 // Between the creases around a value: the upper end a hair below the crease, where the derivatives
 // are still those of this side.
@@ -154,40 +155,8 @@ std::pair<double, double> between(const std::vector<double>& kinks, double u) {
 
 }  // namespace
 
-// At a pole one parameter does not move the point, and whether the other may leave the border
-// depends on it: look around the pole for the direction of steepest descent.
-bool SurfaceProjector::Impl::turn_at_pole(Parameter& at, const PointSecond& s,
-                                          const Vec3& q) const {
-  const double du = length_squared(s.du) * u.length() * u.length();
-  const double dv = length_squared(s.dv) * v.length() * v.length();
-  const bool around_u = du < 1e-18 * dv;
-  if (!around_u && !(dv < 1e-18 * du)) return false;
-  const KnotVector& around = around_u ? u : v;
-  const KnotVector& across = around_u ? v : u;
-  const double place = around_u ? at.v : at.u;
-  const double inward = place <= across.first() ? 1.0 : -1.0;
-  constexpr int kRays = 48;
-  double steepest = 0.0;
-  Parameter best = at;
-  for (int k = 0; k < kRays; ++k) {
-    const double w = around.first() + around.length() * k / kRays;
-    const Parameter p = around_u ? Parameter{w, at.v} : Parameter{at.u, w};
-    const PointTangents t = evaluator.tangents(p.u, p.v);
-    // Per length, so that the ray whose line passes nearest is taken, not the longest one.
-    const Vec3 ray = around_u ? t.dv : t.du;
-    const double l = length(ray);
-    const double slope = l > 0.0 ? inward * dot(ray, t.p - q) / l : 0.0;
-    if (slope < steepest) {
-      steepest = slope;
-      best = p;
-    }
-  }
-  at = best;
-  return steepest < 0.0;
-}
-
-Bounds SurfaceProjector::Impl::smooth_part(const Parameter& at) const {
-  Bounds b{u.first(), u.last(), v.first(), v.last(), u.periodic, v.periodic};
+FootBounds SurfaceProjector::Impl::smooth_part(const Parameter& at) const {
+  FootBounds b{u.first(), u.last(), v.first(), v.last(), u.periodic, v.periodic};
   if (kinks_u.size() > 2) {
     std::tie(b.low_u, b.high_u) = between(kinks_u, at.u);
     b.round_u = false;
@@ -197,51 +166,6 @@ Bounds SurfaceProjector::Impl::smooth_part(const Parameter& at) const {
     b.round_v = false;
   }
   return b;
-}
-
-Projection SurfaceProjector::Impl::newton(Parameter at, const Vec3& q, const Bounds& b) const {
-  PointSecond s = evaluator.seconds(at.u, at.v);
-  double best = length_squared(s.p - q);
-  int turns = 0;
-  for (int iteration = 0; iteration < 40; ++iteration) {
-    const bool on_border = (!v.periodic && (at.v <= v.first() || at.v >= v.last())) ||
-                           (!u.periodic && (at.u <= u.first() || at.u >= u.last()));
-    if (on_border && turns < 2 && turn_at_pole(at, s, q)) {
-      ++turns;
-      s = evaluator.seconds(at.u, at.v);
-    }
-    const Vec3 r = s.p - q;
-    const double du = length_squared(s.du) * u.length() * u.length();
-    const double dv = length_squared(s.dv) * v.length() * v.length();
-    const bool free_u =
-        du > 1e-18 * dv && !pushed_out(at.u, dot(s.du, r), b.low_u, b.high_u, b.round_u);
-    const bool free_v =
-        dv > 1e-18 * du && !pushed_out(at.v, dot(s.dv, r), b.low_v, b.high_v, b.round_v);
-    if (!free_u && !free_v) break;
-    Parameter step = newton_step(s, r, free_u, free_v);
-    // The way the step promises, on the surface: when it is rounding, the foot is found.
-    const Vec3 way = s.du * step.u + s.dv * step.v;
-    if (length_squared(way) < 1e-26 * scale_squared) break;
-    bool better = false;
-    for (int halving = 0; halving < 12; ++halving) {
-      const Parameter next{moved(u, at.u, step.u, b.low_u, b.high_u, b.round_u),
-                           moved(v, at.v, step.v, b.low_v, b.high_v, b.round_v)};
-      const PointSecond t = evaluator.seconds(next.u, next.v);
-      const double d = length_squared(t.p - q);
-      if (d < best) {
-        const double travelled = length(t.p - s.p);
-        at = next;
-        s = t;
-        better = best - d > 1e-18 * best && travelled > 0.0;
-        best = d;
-        break;
-      }
-      step.u *= 0.5;
-      step.v *= 0.5;
-    }
-    if (!better) break;
-  }
-  return {at.u, at.v, s.p, std::sqrt(best)};
 }
 
 // On the border of an open direction or on a crease, where the surface may go on elsewhere.
@@ -274,26 +198,49 @@ void SurfaceProjector::Impl::look_around_poles(const Vec3& q, std::uint32_t near
             around.first() + around.length() * static_cast<double>(k) / static_cast<double>(rays);
         at[k] = ring.around_u ? Parameter{w, place} : Parameter{place, w};
       }
-      evaluator.points(std::span(at).first(rays), std::span(points).first(rays));
+      feet.evaluator().points(std::span(at).first(rays), std::span(points).first(rays));
       const auto squared = [&](std::size_t k) { return length_squared(points[k % rays] - q); };
       for (std::size_t k = 0; k < rays; ++k) {
         if (squared(k) > squared(k + 1) || squared(k) > squared(k + rays - 1)) continue;
-        const Projection candidate = newton(at[k], q, smooth_part(at[k]));
+        const Projection candidate = feet.from(at[k], q, smooth_part(at[k]));
         if (candidate.distance < best.distance) best = candidate;
       }
     }
   }
 }
 
+// A border may hold a foot though the surface comes nearer just inside it: there the squared distance is no bowl. The
+// search goes on from a little way in.
+void SurfaceProjector::Impl::look_inside_borders(const Vec3& q, Projection& best) const {
+  const auto inward = [](const KnotVector& k, const std::vector<double>& kinks, double x) {
+    if (k.periodic || (x > kinks.front() && x < kinks.back())) return 0.0;
+    const std::vector<double> b = breakpoints(k);
+    return x <= kinks.front() ? 0.1 * (b[1] - b[0]) : -0.1 * (b.back() - b[b.size() - 2]);
+  };
+  const double du = inward(u, kinks_u, best.u), dv = inward(v, kinks_v, best.v);
+  if (du == 0.0 && dv == 0.0) return;
+  const PointSecond s = feet.evaluator().seconds(best.u, best.v);
+  const Vec3 r = s.p - q;
+  const double a = dot(s.du, s.du) + dot(s.duu, r), b = dot(s.du, s.dv) + dot(s.duv, r);
+  const double c = dot(s.dv, s.dv) + dot(s.dvv, r);
+  if (a > 0.0 && c > 0.0 && a * c > b * b) return;
+  const Parameter seed{best.u + du, best.v + dv};
+  const Projection candidate = feet.from(seed, q, smooth_part(seed));
+  if (candidate.distance < best.distance) best = candidate;
+}
+
 // The samples from which a search has begun.
 class SurfaceProjector::Impl::Tried {
  public:
   explicit Tried(const Impl& impl) : impl_(impl) {}
-  void add(std::uint32_t sample) { tried_[count_++] = sample; }
+  void add(std::uint32_t sample) {
+    if (!full()) tried_[count_++] = sample;
+  }
+  bool full() const { return count_ == kMostSeeds; }
   // Whether a search from the sample leads to where an earlier one did. From afar, all of the same
   // sheet do.
-  bool knows(std::uint32_t sample, const Bounds& b, bool far) const {
-    return std::any_of(tried_.begin(), tried_.begin() + count_, [&](std::uint32_t other) {
+  bool knows(std::uint32_t sample, const FootBounds& b, bool far) const {
+    return std::any_of(tried_.data(), tried_.data() + count_, [&](std::uint32_t other) {
       const Parameter& t = impl_.samples.at[other];
       if (impl_.creased())
         return t.u >= b.low_u && t.u <= b.high_u && t.v >= b.low_v && t.v <= b.high_v;
@@ -315,38 +262,79 @@ class SurfaceProjector::Impl::Tried {
   }
   const Impl& impl_;
   std::array<std::uint32_t, kMostSeeds> tried_{};
-  std::ptrdiff_t count_ = 0;
+  std::size_t count_ = 0;
 };
 
-// The nearest sample decides nearly always. Another one can do so only when the surface around it
-// comes nearer than what was found: folds that come close, ripples beside a pole, cells on the other
-// side of a border or a crease.
-Projection SurfaceProjector::Impl::closest(const Vec3& q) const {
+// Collects the nearest sample from which a search might find something nearer than what was found: one within reach of
+// it, and not beside the start of an earlier search.
+class SurfaceProjector::Impl::Another {
+ public:
+  Another(const Impl& impl, const Tried& tried, double found)
+      : impl_(impl), tried_(tried), found_(found), worst_((found + impl.longest_reach)) {
+    worst_ *= worst_;
+  }
+  bool any() const { return any_; }
+  std::uint32_t index() const { return index_; }
+  bool too_many() const { return seen_ > kMost; }
+  // The interface nanoflann asks for.
+  std::size_t size() const { return any_ ? 1 : 0; }
+  bool full() const { return any_; }
+  double worstDist() const { return worst_; }
+  bool addPoint(double squared, std::uint32_t sample) {
+    const auto reach = static_cast<double>(impl_.samples.reach[sample]);
+    if (squared < worst_ && std::sqrt(squared) <= found_ + reach &&
+        !tried_.knows(sample, {}, found_ > 3.0 * reach)) {
+      any_ = true;
+      index_ = sample;
+      worst_ = squared;
+    }
+    return ++seen_ <= kMost;
+  }
+
+ private:
+  static constexpr int kMost = 400;  // from afar nearly all samples are within reach
+  const Impl& impl_;
+  const Tried& tried_;
+  double found_, worst_;
+  std::uint32_t index_ = 0;
+  bool any_ = false;
+  int seen_ = 0;
+};
+
+// False when there are too many samples to look at.
+bool SurfaceProjector::Impl::search_within_reach(const Vec3& q, Tried& tried,
+                                                 Projection& best) const {
+  const double query[3] = {q.x, q.y, q.z};
+  while (!tried.full()) {
+    Another another(*this, tried, best.distance);
+    tree.findNeighbors(another, query, nanoflann::SearchParams());
+    if (another.too_many()) return false;
+    if (!another.any()) return true;
+    tried.add(another.index());
+    const Parameter p = samples.at[another.index()];
+    const Projection candidate = feet.from(p, q, smooth_part(p));
+    if (candidate.distance < best.distance) best = candidate;
+  }
+  return true;
+}
+
+// From the nearest samples on, as many as seem needed. Returns the nearest one.
+std::uint32_t SurfaceProjector::Impl::search_from_nearest(const Vec3& q, Tried& tried,
+                                                          Projection& best) const {
   std::array<std::uint32_t, kMostSeeds> index{};
   std::array<double, kMostSeeds> squared{};
   const double query[3] = {q.x, q.y, q.z};
-  Projection best;
-  best.distance = std::numeric_limits<double>::infinity();
-  if (!creased()) {
-    tree.knnSearch(query, 1, index.data(), squared.data());
-    const Parameter p = samples.at[index[0]];
-    best = newton(p, q, smooth_part(p));
-    const double room = clearance.of(samples.row[index[0]]) - std::sqrt(squared[0]);
-    if (best.distance < room) return best;
-  }
   std::size_t asked = creased() ? 3 : 8;
   std::size_t found = tree.knnSearch(query, asked, index.data(), squared.data());
-  Tried tried(*this);
-  if (!creased()) tried.add(index[0]);
   for (std::size_t k = 0; k < found; ++k) {
     const double reach = static_cast<double>(samples.reach[index[k]]);
     const double away = std::sqrt(squared[k]);
     if (creased() || away <= best.distance + reach) {
       const Parameter p = samples.at[index[k]];
-      const Bounds bounds = smooth_part(p);
+      const FootBounds bounds = smooth_part(p);
       if (!tried.knows(index[k], bounds, best.distance > 3.0 * reach)) {
         tried.add(index[k]);
-        const Projection candidate = newton(p, q, bounds);
+        const Projection candidate = feet.from(p, q, bounds);
         if (candidate.distance < best.distance) best = candidate;
       }
     }
@@ -357,7 +345,34 @@ Projection SurfaceProjector::Impl::closest(const Vec3& q) const {
     asked = creased() ? 24 : (asked == 8 ? 20 : kMostSeeds);
     found = tree.knnSearch(query, asked, index.data(), squared.data());
   }
-  look_around_poles(q, index[0], best);
+  return index[0];
+}
+
+// The nearest sample decides nearly always. Another one can do so only when the surface around it
+// comes nearer than what was found: folds that come close, ripples beside a pole, cells on the other
+// side of a border or a crease.
+Projection SurfaceProjector::Impl::closest(const Vec3& q, double bound) const {
+  Projection best;
+  best.distance = kAnywhere;
+  Tried tried(*this);
+  std::uint32_t nearest = 0;
+  if (creased()) {
+    nearest = search_from_nearest(q, tried, best);
+  } else {
+    NearEnough seed(slack);
+    const double query[3] = {q.x, q.y, q.z};
+    tree.findNeighbors(seed, query, nanoflann::SearchParams());
+    nearest = seed.index();
+    if (std::sqrt(seed.squared()) > bound + 2.0 * longest_reach) return best;
+    const Parameter p = samples.at[nearest];
+    best = feet.from(p, q, smooth_part(p));
+    look_inside_borders(q, best);
+    const double room = clearance.of(samples.row[nearest]) - std::sqrt(seed.squared());
+    if (best.distance < room) return best;
+    tried.add(nearest);
+    if (!search_within_reach(q, tried, best)) search_from_nearest(q, tried, best);
+  }
+  look_around_poles(q, nearest, best);
   return best;
 }
 
@@ -369,22 +384,26 @@ SurfaceProjector::SurfaceProjector(SurfaceProjector&&) noexcept = default;
 SurfaceProjector& SurfaceProjector::operator=(SurfaceProjector&&) noexcept = default;
 
 Projection SurfaceProjector::closest(const Vec3& q) const {
-  return impl_->closest(q);
+  return impl_->closest(q, kAnywhere);
+}
+
+Projection SurfaceProjector::closest_within(const Vec3& q, double bound) const {
+  return impl_->closest(q, bound);
 }
 
 Projection SurfaceProjector::closest_near(const Vec3& q, const Parameter& seed) const {
-  return impl_->newton(seed, q, impl_->smooth_part(seed));
+  return impl_->feet.from(seed, q, impl_->smooth_part(seed));
 }
 
 void SurfaceProjector::closest(std::span<const Vec3> q, std::span<Projection> out,
                                Progress& progress) const {
   parallel_blocks(q.size(), 256, progress, [&](std::size_t begin, std::size_t end) {
-    for (std::size_t k = begin; k < end; ++k) out[k] = impl_->closest(q[k]);
+    for (std::size_t k = begin; k < end; ++k) out[k] = impl_->closest(q[k], kAnywhere);
   });
 }
 
 const SurfaceEvaluator& SurfaceProjector::evaluator() const {
-  return impl_->evaluator;
+  return impl_->feet.evaluator();
 }
 
 }  // namespace evenclay

@@ -34,6 +34,8 @@ class SurfaceProjector {
   SurfaceProjector& operator=(SurfaceProjector&&) noexcept;
 
   Projection closest(const Vec3& q) const;
+  /// The same, or one at an infinite distance when it is surely farther away than `bound`.
+  Projection closest_within(const Vec3& q, double bound) const;
   /// The foot that Newton's method finds from a seed: the closest point when the seed is near it.
   Projection closest_near(const Vec3& q, const Parameter& seed) const;
   /// All at once, on all cores; out has the size of q. Throws Cancelled.

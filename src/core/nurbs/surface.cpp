@@ -6,6 +6,7 @@
 
 #include "core/base/error.h"
 #include "core/base/say.h"
+#include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay {
 
@@ -95,14 +96,17 @@ Vec3 evaluate(const Surface& s, double u, double v) {
 }
 
 Vec3 normal(const Surface& s, double u, double v) {
+  u = into_domain(s.u, u);
+  v = into_domain(s.v, v);
+  const SurfaceDerivatives here = derivatives(s, u, v, 1);
+  Vec3 n = cross(here.du(), here.dv());
+  if (has_sound_normal(here.du(), here.dv(), s.u.length(), s.v.length())) return normalized(n);
   const double scale = size(s);
   const auto area_normal = [&](double a, double b) {
     const SurfaceDerivatives d = derivatives(s, a, b, 1);
     return cross(d.du(), d.dv()) * (s.u.length() * s.v.length());
   };
-  u = into_domain(s.u, u);
-  v = into_domain(s.v, v);
-  Vec3 n = area_normal(u, v);
+  n = area_normal(u, v);
   // Near a pole both the area and its rounding error vanish: step inside until the area is sound.
   for (double step = 1e-7; length(n) < 1e-9 * scale * scale && step < 1e-2; step *= 10.0) {
     const double middle_u = 0.5 * (s.u.first() + s.u.last());

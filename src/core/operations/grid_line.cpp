@@ -60,10 +60,10 @@ Outcome AddGridLineOperation::apply(const Shape& before, const Inputs&, Progress
   const int old_v = s.points.columns();
   if (lines == NewLines::AcrossU || lines == NewLines::Both) s = with_line(s, Direction::U, at.u);
   if (lines == NewLines::AcrossV || lines == NewLines::Both) s = with_line(s, Direction::V, at.v);
-  if (lines == NewLines::HalfwayU || lines == NewLines::HalfwayBoth)
-    s = insert_halfway(s, Direction::U);
   if (lines == NewLines::HalfwayV || lines == NewLines::HalfwayBoth)
     s = insert_halfway(s, Direction::V);
+  if (lines == NewLines::HalfwayU || lines == NewLines::HalfwayBoth)
+    s = insert_halfway(s, Direction::U);
   std::string note = say("{} × {} control points became {} × {}.", old_u, old_v, s.points.rows(),
                          s.points.columns());
   return {with_surface(body, at.face, std::move(s)), notes_of(at, std::move(note))};

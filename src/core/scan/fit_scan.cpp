@@ -16,7 +16,9 @@
 #include "core/base/select.h"
 #include "core/nurbs/feet.h"
 #include "core/nurbs/projection.h"
+#include "core/scan/scan_cells.h"
 #include "core/scan/scattered_fit.h"
+#include "core/scan/stray_points.h"
 
 namespace evenclay {
 
@@ -148,12 +150,6 @@ std::vector<Parameter> projected(std::span<const Vec3> points, const ScanFitPlan
   return at;
 }
 
-// Calls use(begin, end) for blocks of places that cost little each.
-void in_blocks(std::size_t count, const std::function<void(std::size_t, std::size_t)>& use) {
-  Progress quiet;
-  parallel_blocks(count, 65536, quiet, use);
-}
-
 // By their places, so that the order in a file does not matter.
 std::vector<Vec3> chosen_few(std::span<const Vec3> points, std::size_t about) {
   if (points.size() <= 2 * about) return {points.begin(), points.end()};
@@ -181,32 +177,6 @@ double bending_factor(double smoothing, const Surface& s, const Extent& e) {
   const double hv = e.high / static_cast<double>(breakpoints(s.v).size() - 1);
   return 1e-11 * std::pow(10.0, 10.0 * std::clamp(smoothing, 0.0, 1.0)) * hu * hu * hv * hv /
          (e.wide * e.high);
-}
-
-double middle_of(std::vector<double>& values) {
-  if (values.empty()) return 0.0;
-  const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-  std::nth_element(values.begin(), middle, values.end());
-  return *middle;
-}
-
-// Equal cells of the parameters, `each` points a cell where they lie evenly.
-int cells_across(std::size_t points, double each, int most) {
-  return std::clamp(static_cast<int>(std::sqrt(static_cast<double>(points) / each)), 1, most);
-}
-std::size_t cell_of(const Parameter& p, int across) {
-  const auto along = [across](double t) {
-    return static_cast<std::size_t>(std::clamp(static_cast<int>(t * across), 0, across - 1));
-  };
-  return along(p.u) * static_cast<std::size_t>(across) + along(p.v);
-}
-
-// Points by their cells.
-Bins in_cells(const std::vector<Parameter>& at, Progress& progress) {
-  const int across = cells_across(at.size(), 24.0, 256);
-  return sorted_into_bins(
-      at.size(), static_cast<std::size_t>(across) * static_cast<std::size_t>(across),
-      [&](std::size_t k) { return cell_of(at[k], across); }, progress);
 }
 
 // The points so that neighbours on the plan are neighbours in memory, which everything that follows is quick by: a scan
@@ -239,49 +209,6 @@ struct Neighbourly {
     return result;
   }
 };
-
-// How stray each point is: 1 and more counts as stray. A point must stand off the middle of its neighbours by ten standard
-// deviations of all points and by six of its neighbours: what they have in common is the form's, which a coarse grid cannot
-// hold, and no reason to leave a point out.
-std::vector<double> strayness(const std::vector<double>& off, const std::vector<Parameter>& at,
-                              double size, Progress& progress) {
-  constexpr double kToDeviation = 1.4826, kOfAll = 10.0, kOfNeighbours = 6.0, kLeast = 1e-5;
-  const Bins cells = in_cells(at, progress);
-  std::vector<double> apart(off.size()), about(off.size());
-  parallel_blocks(cells.first.size() - 1, 256, progress, [&](std::size_t begin, std::size_t end) {
-    std::vector<double> here;
-    for (std::size_t c = begin; c < end; ++c) {
-      const std::span run(cells.order.data() + cells.first[c], cells.first[c + 1] - cells.first[c]);
-      here.clear();
-      for (const std::uint32_t k : run) here.push_back(off[k]);
-      const double middle = middle_of(here);
-      for (double& x : here) x = std::abs(x - middle);
-      const double spread = middle_of(here);
-      for (const std::uint32_t k : run) {
-        apart[k] = std::abs(off[k] - middle);
-        about[k] = spread;
-      }
-    }
-  });
-  const double middle = apart.empty() ? 0.0 : nth_smallest(apart, apart.size() / 2);
-  const double least = std::max(kOfAll * kToDeviation * middle, kLeast * size);
-  in_blocks(apart.size(), [&](std::size_t begin, std::size_t end) {
-    for (std::size_t k = begin; k < end; ++k)
-      apart[k] /= std::max(least, kOfNeighbours * kToDeviation * about[k]);
-  });
-  return apart;
-}
-
-std::vector<double> weights_for(const std::vector<double>& strayness) {
-  std::vector<double> w(strayness.size());
-  in_blocks(w.size(), [&](std::size_t begin, std::size_t end) {
-    for (std::size_t k = begin; k < end; ++k) {
-      const double r = strayness[k];
-      w[k] = r < 1.0 ? (1.0 - r * r) * (1.0 - r * r) : 0.0;
-    }
-  });
-  return w;
-}
 
 // `strayness` is empty where no point is left out.
 void measure(std::span<const Vec3> points, const std::vector<double>& strayness, ScanFit& fit) {

@@ -230,8 +230,8 @@ namespace {
 Surface unit(Surface s, int degree_u, int degree_v) {
   s = reparameterised(s, Direction::U, 0.0, 1.0);
   s = reparameterised(s, Direction::V, 0.0, 1.0);
-  s = raise_degree(s, Direction::U, degree_u);
-  return raise_degree(s, Direction::V, degree_v);
+  s = raise_degree(std::move(s), Direction::V, degree_v);
+  return raise_degree(std::move(s), Direction::U, degree_u);
 }
 
 double corners_apart(const Surface& a, const Surface& b) {

@@ -131,20 +131,18 @@ Curve in_between(const Curve& a, const Curve& b, double share) {
 
 namespace {
 
-bool folds_at(const Surface& s, double mm) {
+bool folds_at(const Surface& s, const SurfaceEvaluator& evaluator, double mm) {
   for (const double u : sample_places(s.u, 4))
     for (const double v : sample_places(s.v, 4)) {
-      const SurfaceDerivatives d = derivatives(s, u, v, 2);
-      const Vec3 n = cross(d.du(), d.dv());
-      const double area = length(n);
-      if (!has_sound_normal(d.du(), d.dv(), s.u.length(), s.v.length())) continue;
-      const Vec3 unit = n / area;
-      const double l = dot(d.duu(), unit);
-      const double m = dot(d.duv(), unit);
-      const double q = dot(d.dvv(), unit);
-      const double e = dot(d.du(), d.du());
-      const double f = dot(d.du(), d.dv());
-      const double g = dot(d.dv(), d.dv());
+      const PointSecond d = evaluator.seconds(u, v);
+      if (!has_sound_normal(d.du, d.dv, s.u.length(), s.v.length())) continue;
+      const Vec3 unit = normalized(cross(d.du, d.dv));
+      const double l = dot(d.duu, unit);
+      const double m = dot(d.duv, unit);
+      const double q = dot(d.dvv, unit);
+      const double e = dot(d.du, d.du);
+      const double f = dot(d.du, d.dv);
+      const double g = dot(d.dv, d.dv);
       const double gauss = (l * q - m * m) / (e * g - f * f);
       const double mean = 0.5 * (e * q - 2.0 * f * m + g * l) / (e * g - f * f);
       const double root = std::sqrt(std::max(0.0, mean * mean - gauss));
@@ -183,8 +181,13 @@ void keep_poles(Surface& fitted, const Surface& s, const SurfaceFunction& place)
 }  // namespace
 
 Offset offset(const Surface& s, double mm, double tolerance, Progress& progress) {
-  const auto place = [&](double u, double v) { return evaluate(s, u, v) + normal(s, u, v) * mm; };
-  Offset result{s, 0.0, folds_at(s, mm)};
+  const SurfaceEvaluator evaluator(s);
+  const auto place = [&](double u, double v) {
+    const PointTangents t = evaluator.tangents(u, v);
+    const bool sound = has_sound_normal(t.du, t.dv, s.u.length(), s.v.length());
+    return t.p + (sound ? normalized(cross(t.du, t.dv)) : normal(s, u, v)) * mm;
+  };
+  Offset result{s, 0.0, folds_at(s, evaluator, mm)};
   KnotVector ku = refined_cubic(s.u, 0);
   KnotVector kv = refined_cubic(s.v, 0);
   for (;;) {

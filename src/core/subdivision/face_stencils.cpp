@@ -1,8 +1,8 @@
 #include "core/subdivision/face_stencils.h"
 
 #include "core/subdivision/fan.h"
+#include "core/subdivision/limit_rules.h"
 #include "core/subdivision/refine.h"
-#include "core/subdivision/refine_rules.h"
 
 namespace evenclay {
 

@@ -10,7 +10,7 @@ namespace {
 using Triangle = std::array<std::uint32_t, 3>;
 using Quad = std::array<std::uint32_t, 4>;
 
-// The corners of the quadrangle that two triangles halve, in order (halved(), subdivision/refine_rules.h).
+// The corners of the quadrangle that two triangles halve, in order (halved(), subdivision/limit_rules.h).
 std::optional<Quad> quad_of(const Triangle& a, const Triangle& b) {
   if (b[0] == a[1] && b[2] == a[2]) return std::array{a[0], a[1], b[1], a[2]};
   if (b[0] == a[0] && b[1] == a[2]) return std::array{a[0], a[1], a[2], b[2]};

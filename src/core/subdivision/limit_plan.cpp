@@ -6,9 +6,9 @@
 #include "core/base/say.h"
 #include "core/subdivision/limit_kernels.h"
 #include "core/subdivision/limit_rows.h"
+#include "core/subdivision/limit_rules.h"
 #include "core/subdivision/limit_tables.h"
 #include "core/subdivision/refine.h"
-#include "core/subdivision/refine_rules.h"
 
 namespace evenclay {
 

@@ -1,8 +1,8 @@
 #include "core/subdivision/limit_rows.h"
 
 #include "core/base/parallel.h"
+#include "core/subdivision/limit_rules.h"
 #include "core/subdivision/refine.h"
-#include "core/subdivision/refine_rules.h"
 
 namespace evenclay {
 

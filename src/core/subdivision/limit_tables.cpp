@@ -2,8 +2,8 @@
 
 #include "core/subdivision/fan.h"
 #include "core/subdivision/limit_kernels.h"
+#include "core/subdivision/limit_rules.h"
 #include "core/subdivision/refine.h"
-#include "core/subdivision/refine_rules.h"
 
 namespace evenclay {
 

@@ -9,7 +9,7 @@
 #include "core/base/error.h"
 #include "core/base/say.h"
 #include "core/subdivision/limit_plan.h"
-#include "core/subdivision/refine_rules.h"
+#include "core/subdivision/limit_rules.h"
 
 namespace evenclay {
 
