@@ -4,6 +4,7 @@
 #include <numbers>
 
 #include "app/panels/gauge_card.h"
+#include "app/view/layers.h"
 #include "app/view/refiner.h"
 
 using namespace evenclay;
@@ -112,4 +113,34 @@ TEST_CASE(
   const GaugeLimits only_bad{0.0, 1.0, false};
   CHECK(QString(only_bad.level(0.9)).isEmpty());
   CHECK(QString(only_bad.level(1.1)) == "bad");
+}
+
+TEST_CASE(
+    "points and legs of a net are drawn whole while there is room, and smaller where it is "
+    "crowded") {
+  const auto thinned = [](double pixels) {
+    Scene s;
+    s.leg_length = 2.0;
+    s.lines = {{{}, Qt::black, 1.5F}, {{}, Qt::black, 1.5F}};
+    s.lines[0].net = true;
+    s.points = {{{}, PointState::Plain}, {{}, PointState::Picked}};
+    thin_crowded_net(s, pixels);
+    return s;
+  };
+  CHECK(thinned(40.0).point_scale == 1.0);
+  CHECK(thinned(40.0).lines[0].width == 1.5F);
+  // A point with its rim is 10.8 pixels wide: drawn smaller it never touches the next one.
+  for (const double pixels : {4.0, 6.0, 9.0, 12.0, 20.0})
+    CHECK(10.8 * thinned(pixels).point_scale <= pixels);
+  CHECK(thinned(6.5).point_scale == Approx(0.5));
+  CHECK(thinned(6.5).lines[0].width == 0.75F);
+  CHECK(thinned(6.5).lines[1].width == 1.5F);  // no line of the net
+  CHECK(thinned(6.5).points.size() == 2);
+  CHECK(thinned(3.0).points.size() == 1);  // what is picked is seen from any distance
+  CHECK(thinned(3.0).lines.size() == 2);
+  CHECK(thinned(1.0).lines.size() == 1);
+  CHECK(thinned(1.0).point_scale > 0.25);
+  Scene without;
+  thin_crowded_net(without, 0.0);
+  CHECK(without.point_scale == 1.0);
 }

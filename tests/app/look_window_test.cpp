@@ -324,6 +324,22 @@ TEST_CASE("the view turns straight onto the picked point and onto the work plane
   CHECK(v.camera(v.main_name()).perspective != perspective);
 }
 
+TEST_CASE("End brings the chosen part into view, and then what is picked of it") {
+  Window w;
+  w.choose("Dimple tile", 2);
+  w.window.editor().pick({});
+  w.key(Qt::Key_End);
+  w.settle();
+  const auto span = [&](PointIndex a, PointIndex b) {
+    const QPoint from = w.point(a), to = w.point(b);
+    CHECK(w.window.view().rect().contains(from));
+    CHECK(w.window.view().rect().contains(to));
+    return std::hypot(from.x() - to.x(), from.y() - to.y());
+  };
+  const double whole = span({0, 0, 0}, {0, 4, 4});
+  CHECK(whole > 200.0);  // it was some twenty pixels long beside the shell
+}
+
 TEST_CASE("hovering says what a click would take") {
   Window w;
   w.window.editor().set_net_visible(false);

@@ -69,6 +69,8 @@ TEST_CASE("a pattern is begun on the chosen part, with the sizes of its tile, an
   Window w;
   flat_pattern(w);
   CHECK(w.window.model().trial());
+  const auto* message = testing::child_of<QLabel>(w.window, "message");
+  CHECK(message->text().contains("frame"));  // what to do while it is tried
   const FlowPatternOperation& flow = flow_of(w, "Pattern");
   CHECK(flow.count_u == 6);
   CHECK(flow.v_from == 0.0);  // an open sheet is covered whole
@@ -80,6 +82,7 @@ TEST_CASE("a pattern is begun on the chosen part, with the sizes of its tile, an
   w.key(Qt::Key_Return);
   w.settle();
   CHECK_FALSE(w.window.model().trial());
+  CHECK(message->text().isEmpty());
   CHECK(w.gauge("gauge_evenness").contains("%"));
   CHECK(w.gauge("gauge_radius").contains(QChar(0x00B0)));
 }

@@ -111,7 +111,8 @@ TEST_CASE("holes: round, to a depth, a slot, from a curve outside, and in a skin
   HoleOperation hole;
   hole.on = {{{PickKind::Face, block.faces[1].tag, {}}}, 2, 0.5, 0.5};
   hole.diameter = 6.0;
-  CHECK(volume_of(applied_body(hole, block)) == Approx(24000.0 - kPi * 9.0 * 20.0).epsilon(1e-7));
+  const Body through_all = applied_body(hole, block);
+  CHECK(volume_of(through_all) == Approx(24000.0 - kPi * 9.0 * 20.0).epsilon(1e-7));
   hole.through = false;
   hole.depth = 7.0;
   CHECK(volume_of(applied_body(hole, block)) == Approx(24000.0 - kPi * 9.0 * 7.0).epsilon(1e-7));
@@ -131,6 +132,15 @@ TEST_CASE("holes: round, to a depth, a slot, from a curve outside, and in a skin
   CHECK_THROWS_WITH(
       applied(outside, block, {{PartRef(2), shape_of(make_circle({{200, 15, 90}}, 4.0))}}),
       Contains("misses the part"));
+  // The walls' own surfaces, whose nets are seen, reach little farther than the part.
+  const Body bored =
+      applied_body(outside, block, {{PartRef(2), shape_of(make_circle({{20, 15, 90}}, 4.0))}});
+  for (const Body* b : {&bored, &through_all})
+    for (const Face& f : b->faces)
+      for (const Vec3& p : f.surface->points.values()) {
+        CHECK(p.z > -5.0);
+        CHECK(p.z < 25.0);
+      }
   HoleOperation in_skin;
   in_skin.on = {{}, 1, 0.5, 0.5};
   in_skin.diameter = 10.0;

@@ -136,6 +136,9 @@ void GaugesStrip::connect_cards() {
   connect(&model_, &AppModel::chosen_changed, this, &GaugesStrip::refresh);
   connect(&model_, &AppModel::document_changed, this, &GaugesStrip::refresh);
   connect(&model_, &AppModel::said, this, &GaugesStrip::say);
+  connect(&model_, &AppModel::hint_over, this, [this](const QString& hint) {
+    if (message_->text() == hint) say({}, false);
+  });
 }
 
 void GaugesStrip::refresh_lit() {
@@ -311,6 +314,8 @@ void GaugesStrip::refresh_progress() {
   const bool shown = busy_ticks_ > 3;
   progress_->setVisible(shown);
   cancel_->setVisible(shown);
+  // Beside the bar there is no room for a hint; it comes back. What went wrong stays.
+  message_->setVisible(!shown || message_->property("bad").toBool());
   if (shown) progress_->setValue(static_cast<int>(*share * 100.0));
 }
 

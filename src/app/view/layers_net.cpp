@@ -52,8 +52,10 @@ void add_legs(Scene& s, const std::vector<Leg>& legs) {
     const auto bin = static_cast<std::size_t>(std::lround((t + 1.0) / 2.0 * (kLegColours - 1)));
     add_piece(bins[bin].pieces, l.a, l.b);
   }
-  for (LineItem& b : bins)
+  for (LineItem& b : bins) {
+    b.net = true;
     if (!b.pieces.empty()) s.lines.push_back(std::move(b));
+  }
 }
 
 void add_coloured_legs(Scene& s, const Nets& nets) {
@@ -99,11 +101,45 @@ void add_form_marks(Scene& s, const LayerInput& in) {
 
 }  // namespace
 
+namespace {
+
+// Half of the legs are shorter.
+double usual_leg(const Nets& nets) {
+  std::vector<double> lengths;
+  for_each_leg(nets, [&](int, const Vec3& a, const Vec3& b) {
+    if (const double l = distance(a, b); l > 1e-9) lengths.push_back(l);
+  });
+  if (lengths.empty()) return 0.0;
+  const auto middle = lengths.begin() + static_cast<std::ptrdiff_t>(lengths.size() / 2);
+  std::nth_element(lengths.begin(), middle, lengths.end());
+  return *middle;
+}
+
+}  // namespace
+
+void thin_crowded_net(Scene& s, double pixels_of_leg) {
+  constexpr double kRoom = 13.0;  // pixels between points that are drawn whole
+  constexpr double kPointsAbove = 0.3,
+                   kLegsAbove = 0.2;  // of that room; closer they would be one blot
+  if (!(s.leg_length > 0.0)) return;
+  const double room = pixels_of_leg / (kRoom * s.point_scale);
+  if (room < kPointsAbove)
+    std::erase_if(s.points, [](const PointItem& p) {
+      return p.state == PointState::Plain || p.state == PointState::Held;
+    });
+  if (room < kLegsAbove) std::erase_if(s.lines, [](const LineItem& l) { return l.net; });
+  const double share = std::clamp(room, kPointsAbove, 1.0);
+  s.point_scale *= share;
+  for (LineItem& l : s.lines)
+    if (l.net) l.width *= static_cast<float>(std::max(share, 0.5));
+}
+
 void add_net(Scene& s, const LayerInput& in) {
   const Part* part = find_part(in.model.document(), in.model.chosen_part());
   if (!in.editor.net_visible() || !in.editor.net() || part == nullptr || !in.model.is_shown(*part))
     return;
   const Nets& nets = in.editor.net()->shown;
+  s.leg_length = usual_leg(nets);
   if (in.settings.leg_colours) {
     add_coloured_legs(s, nets);
   } else {
@@ -113,8 +149,10 @@ void add_net(Scene& s, const LayerInput& in) {
     for_each_leg(nets, [&](int direction, const Vec3& a, const Vec3& b) {
       add_piece(legs[static_cast<std::size_t>(direction)].pieces, a, b);
     });
-    for (LineItem& l : legs)
+    for (LineItem& l : legs) {
+      l.net = true;
       if (!l.pieces.empty()) s.lines.push_back(std::move(l));
+    }
   }
   add_form_marks(s, in);
   const Selection partners = in.editor.partners();

@@ -67,13 +67,15 @@ void ModelView::frame_picked() {
   Box3 box;
   if (editor_.net())
     for (const PointIndex& p : editor_.picked()) box.add(editor_.net()->shown.point(p));
+  for (const Pick& p : editor_.form_picks()) box.add(p.near);
+  double least = 0.2 * box_of_all(model_).size();  // a single point still needs surroundings
   if (box.empty()) {
     const auto found = model_.drawn().find(model_.chosen_part());
     if (found != model_.drawn().end() && found->second.mesh) box = found->second.mesh->box;
+    least = 1e-3;
   }
   if (box.empty()) return;
-  Box3 roomy = box;  // a single point still needs surroundings
-  const double least = 0.2 * box_of_all(model_).size();
+  Box3 roomy = box;
   if (box.size() < least) {
     roomy.add(box.centre() + Vec3{1, 1, 1} * (least * 0.3));
     roomy.add(box.centre() - Vec3{1, 1, 1} * (least * 0.3));

@@ -98,6 +98,7 @@ struct LineItem {
   float width = 1.5F;   ///< pixels
   bool on_top = false;  ///< seen through surfaces
   bool cut = false;     ///< ends at the section, as the model does
+  bool net = false;     ///< legs of the control net
   bool ground = false;  ///< belongs to the floor: one pixel wide, part of the refined picture
 };
 
@@ -138,6 +139,7 @@ struct Scene {
   std::shared_ptr<const DisplayMesh> ghost;  ///< drawn over everything as a thin veil
   double size = 100.0;                       ///< mm, for depth ranges
   double point_scale = 1.0;
+  double leg_length = 0.0;            ///< mm, of a usual leg of the net; 0 without one
   Box3 box;                           ///< of the meshes, for shadows
   std::optional<SectionCut> section;  ///< closed meshes are capped there
 };

@@ -3,6 +3,7 @@
 #include <QFileInfo>
 #include <algorithm>
 #include <filesystem>
+#include <utility>
 
 #include "core/demo/skerry.h"
 #include "core/document/project_file.h"
@@ -226,8 +227,18 @@ void AppModel::begin_trial(const Added& added, const QString& label) {
   after_change(false);
 }
 
+void AppModel::say_hint(const QString& sentence) {
+  hint_ = sentence;
+  say(sentence);
+}
+
+void AppModel::end_hint() {
+  if (!hint_.isEmpty()) Q_EMIT hint_over(std::exchange(hint_, {}));
+}
+
 void AppModel::keep_trial() {
   if (!trial()) return;
+  end_hint();
   trial_step_ = 0;
   trial_source_part_ = 0;
   const std::vector<StepId> batch = std::move(batch_);
@@ -276,6 +287,7 @@ void AppModel::take_matched(const Document& matched, const std::vector<StepId>& 
 
 void AppModel::drop_trial() {
   if (!trial()) return;
+  end_hint();
   trial_step_ = 0;
   trial_source_part_ = 0;
   batch_.clear();

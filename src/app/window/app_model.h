@@ -167,6 +167,8 @@ class AppModel : public QObject {
 
   void say(const QString& sentence) { Q_EMIT said(sentence, false); }
   void say_trouble(const QString& sentence) { Q_EMIT said(sentence, true); }
+  /// What to do while the step is on trial; gone when that ends.
+  void say_hint(const QString& sentence);
 
  Q_SIGNALS:
   /// Something else is about to change: whoever drags lets go now.
@@ -176,10 +178,12 @@ class AppModel : public QObject {
   void answered();
   void marks_changed();
   void said(const QString& sentence, bool trouble);
+  void hint_over(const QString& hint);
 
  private:
   void take_change(StepId step, Document changed, const QString& label, const QString& merge);
   void after_change(bool dragging);
+  void end_hint();
   void mend_choice();
   void post(bool dragging);
   void take_answer(std::shared_ptr<const DisplayAnswer> answer);
@@ -195,6 +199,7 @@ class AppModel : public QObject {
   StepId chosen_step_ = 0;
   StepId trial_step_ = 0;
   StepId before_trial_step_ = 0;
+  QString hint_;  // that was said for the trial
   QString trial_label_;
   std::vector<StepId> batch_;     // steps of a trial on several parts
   PartId trial_source_part_ = 0;  // the part a trial on a copy was begun on

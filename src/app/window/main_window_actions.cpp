@@ -154,9 +154,12 @@ void MainWindow::add_view_actions() {
   };
   add("frame_all", tr("Frame all"), tr("Brings all parts into view."), "maximize",
       QKeySequence(Qt::Key_Home), false, [this] { view_->frame_all(); });
-  add("frame_picked", tr("Frame the picked points"), tr("Brings the picked points into view."),
-      "focus", QKeySequence(Qt::Key_End), false, [this] { view_->frame_picked(); })
-      .enabled_when = [this] { return !editor_.picked().empty(); };
+  add("frame_picked", tr("Frame what is picked"),
+      tr("Brings what is picked into view; with nothing picked, the chosen part."), "focus",
+      QKeySequence(Qt::Key_End), false, [this] { view_->frame_picked(); })
+      .enabled_when = [this] {
+    return !editor_.picked().empty() || model_.drawn().contains(model_.chosen_part());
+  };
   const struct {
     const char* id;
     const char* label;

@@ -191,7 +191,7 @@ void MainWindow::begin_operation(const std::string& action) {
     model_.say(
         tr("%1 on %2 parts; their common borders stay common.").arg(label).arg(parts.size()));
   else if (begun && !info.hint.empty())
-    model_.say(words(info.hint));
+    model_.say_hint(words(info.hint));
   view_->setFocus();
 }
 

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -209,10 +211,28 @@ std::string HoleOperation::summary() const {
                      through ? say(", through") : say(" × {:g} mm deep", depth));
 }
 
+namespace {
+
+// From where to where a part reaches along a direction, counted from a place, mm, with a little more on both sides: walls
+// that are left behind are no longer than that.
+std::array<double, 2> reach_along(const Box3& box, const Vec3& place, const Vec3& direction) {
+  std::array<double, 2> reach{1e300, -1e300};
+  for (int corner = 0; corner < 8; ++corner) {
+    const Vec3 p{(corner & 1) != 0 ? box.max.x : box.min.x,
+                 (corner & 2) != 0 ? box.max.y : box.min.y,
+                 (corner & 4) != 0 ? box.max.z : box.min.z};
+    const double t = dot(p - place, direction);
+    reach = {std::min(reach[0], t), std::max(reach[1], t)};
+  }
+  const double more = 0.05 * box.size() + 1.0;
+  return {reach[0] - more, reach[1] + more};
+}
+
+}  // namespace
+
 // The solid that is taken out: the outline from a little before its beginning to the depth, or through all.
 Outcome HoleOperation::apply(const Shape& before, const Inputs& inputs, Progress& progress) const {
   const Body& body = faces_of(before, label());
-  const double whole = 2.0 * rough_box(before).size() + 1.0;
   std::vector<std::string> notes;
   Curve outline;
   Vec3 into;
@@ -258,8 +278,11 @@ Outcome HoleOperation::apply(const Shape& before, const Inputs& inputs, Progress
     }
     lead = through ? 0.0 : diameter;  // above a curved skin
   }
-  const double from = through && shape != HoleShape::Curve ? -whole : -lead;
-  const double to = through ? whole : depth;
+  const auto [begin, end] = reach_along(rough_box(before), outline.points.front(), into);
+  const double to = through ? std::max(end, 1.0) : depth;
+  const double from = through && shape != HoleShape::Curve      ? std::min(begin, 0.0)
+                      : shape == HoleShape::Curve && begin < to ? std::max(begin, 0.0)
+                                                                : -lead;
   Curve low = outline, high = outline;
   for (Vec3& p : low.points) p += into * from;
   for (Vec3& p : high.points) p += into * to;
