@@ -120,27 +120,26 @@ TEST_CASE(
     "crowded") {
   const auto thinned = [](double pixels) {
     Scene s;
-    s.leg_length = 2.0;
     s.lines = {{{}, Qt::black, 1.5F}, {{}, Qt::black, 1.5F}};
-    s.lines[0].net = true;
-    s.points = {{{}, PointState::Plain}, {{}, PointState::Picked}};
-    thin_crowded_net(s, pixels);
+    s.lines[0].leg = 2.0;
+    s.points = {{{}, PointState::Plain}, {{}, PointState::Picked}, {{}, PointState::Plain}};
+    s.points[0].leg = s.points[1].leg = 2.0;
+    s.points[2].leg = 200.0;  // of another net, with plenty of room
+    thin_crowded_net(s, pixels / 2.0);
     return s;
   };
-  CHECK(thinned(40.0).point_scale == 1.0);
+  CHECK(thinned(40.0).points[0].scale == 1.0);
   CHECK(thinned(40.0).lines[0].width == 1.5F);
   // A point with its rim is 10.8 pixels wide: drawn smaller it never touches the next one.
   for (const double pixels : {4.0, 6.0, 9.0, 12.0, 20.0})
-    CHECK(10.8 * thinned(pixels).point_scale <= pixels);
-  CHECK(thinned(6.5).point_scale == Approx(0.5));
+    CHECK(10.8 * thinned(pixels).points[0].scale <= pixels);
+  CHECK(thinned(6.5).points[0].scale == Approx(0.5));
+  CHECK(thinned(6.5).points[2].scale == 1.0);
   CHECK(thinned(6.5).lines[0].width == 0.75F);
   CHECK(thinned(6.5).lines[1].width == 1.5F);  // no line of the net
-  CHECK(thinned(6.5).points.size() == 2);
-  CHECK(thinned(3.0).points.size() == 1);  // what is picked is seen from any distance
+  CHECK(thinned(6.5).points.size() == 3);
+  CHECK(thinned(3.0).points.size() == 2);  // what is picked is seen from any distance
   CHECK(thinned(3.0).lines.size() == 2);
   CHECK(thinned(1.0).lines.size() == 1);
-  CHECK(thinned(1.0).point_scale > 0.25);
-  Scene without;
-  thin_crowded_net(without, 0.0);
-  CHECK(without.point_scale == 1.0);
+  CHECK(thinned(1.0).points[0].scale > 0.25);
 }

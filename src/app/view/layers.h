@@ -30,8 +30,8 @@ void add_pictures(Scene& scene, const LayerInput& in, PictureStore& store);
 /// Legs and points of the net that can be shaped.
 void add_net(Scene& scene, const LayerInput& in);
 /// Points and legs drawn smaller where they would cover the form, and not at all where they could not be told apart; what
-/// is picked stays. A usual leg is that many pixels long.
-void thin_crowded_net(Scene& scene, double pixels_of_leg);
+/// is picked stays. Each net for itself.
+void thin_crowded_net(Scene& scene, double pixels_a_mm);
 /// What the shown step has matched with what: lines with a dot at both ends, the first one stronger.
 void add_marks(Scene& scene, const LayerInput& in);
 /// Curves that the points of the shown step lead.

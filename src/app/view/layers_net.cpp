@@ -1,6 +1,7 @@
 // The layers of the net: legs, points, symmetry frames, arrows of the direction.
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "app/look/colours.h"
@@ -52,10 +53,8 @@ void add_legs(Scene& s, const std::vector<Leg>& legs) {
     const auto bin = static_cast<std::size_t>(std::lround((t + 1.0) / 2.0 * (kLegColours - 1)));
     add_piece(bins[bin].pieces, l.a, l.b);
   }
-  for (LineItem& b : bins) {
-    b.net = true;
+  for (LineItem& b : bins)
     if (!b.pieces.empty()) s.lines.push_back(std::move(b));
-  }
 }
 
 void add_coloured_legs(Scene& s, const Nets& nets) {
@@ -103,10 +102,10 @@ void add_form_marks(Scene& s, const LayerInput& in) {
 
 namespace {
 
-// Half of the legs are shorter.
-double usual_leg(const Nets& nets) {
+// Half of a net's legs are shorter.
+double usual_leg(const Net& net) {
   std::vector<double> lengths;
-  for_each_leg(nets, [&](int, const Vec3& a, const Vec3& b) {
+  for_each_leg(net, [&](int, const Vec3& a, const Vec3& b) {
     if (const double l = distance(a, b); l > 1e-9) lengths.push_back(l);
   });
   if (lengths.empty()) return 0.0;
@@ -115,23 +114,44 @@ double usual_leg(const Nets& nets) {
   return *middle;
 }
 
+// Lines for each direction of nets whose legs are about as long.
+void add_legs(Scene& s, const Nets& nets, const std::vector<double>& usual) {
+  std::map<int, std::array<LineItem, 3>> sizes;
+  for (std::size_t n = 0; n < nets.nets.size(); ++n) {
+    const int size = usual[n] > 0.0 ? static_cast<int>(std::lround(2.0 * std::log2(usual[n]))) : 0;
+    const auto [found, fresh] = sizes.try_emplace(size);
+    if (fresh) {
+      found->second = {{{{}, look::colours().clay, 1.5F, true},
+                        {{}, look::colours().water, 1.5F, true},
+                        {{}, look::colours().quiet_ink, 1.5F, true}}};
+      for (LineItem& l : found->second) l.leg = usual[n];
+    }
+    for_each_leg(nets.nets[n],
+                 [&lines = found->second](int direction, const Vec3& a, const Vec3& b) {
+                   add_piece(lines[static_cast<std::size_t>(direction)].pieces, a, b);
+                 });
+  }
+  for (auto& [size, lines] : sizes)
+    for (LineItem& l : lines)
+      if (!l.pieces.empty()) s.lines.push_back(std::move(l));
+}
+
 }  // namespace
 
-void thin_crowded_net(Scene& s, double pixels_of_leg) {
+void thin_crowded_net(Scene& s, double pixels_a_mm) {
   constexpr double kRoom = 13.0;  // pixels between points that are drawn whole
   constexpr double kPointsAbove = 0.3,
                    kLegsAbove = 0.2;  // of that room; closer they would be one blot
-  if (!(s.leg_length > 0.0)) return;
-  const double room = pixels_of_leg / (kRoom * s.point_scale);
-  if (room < kPointsAbove)
-    std::erase_if(s.points, [](const PointItem& p) {
-      return p.state == PointState::Plain || p.state == PointState::Held;
-    });
-  if (room < kLegsAbove) std::erase_if(s.lines, [](const LineItem& l) { return l.net; });
-  const double share = std::clamp(room, kPointsAbove, 1.0);
-  s.point_scale *= share;
-  for (LineItem& l : s.lines)
-    if (l.net) l.width *= static_cast<float>(std::max(share, 0.5));
+  const auto room = [&](double leg) {
+    return leg > 0.0 ? leg * pixels_a_mm / (kRoom * s.point_scale) : 1.0;
+  };
+  std::erase_if(s.points, [&](const PointItem& p) {
+    return room(p.leg) < kPointsAbove &&
+           (p.state == PointState::Plain || p.state == PointState::Held);
+  });
+  std::erase_if(s.lines, [&](const LineItem& l) { return room(l.leg) < kLegsAbove; });
+  for (PointItem& p : s.points) p.scale = std::clamp(room(p.leg), kPointsAbove, 1.0);
+  for (LineItem& l : s.lines) l.width *= static_cast<float>(std::clamp(room(l.leg), 0.5, 1.0));
 }
 
 void add_net(Scene& s, const LayerInput& in) {
@@ -139,20 +159,12 @@ void add_net(Scene& s, const LayerInput& in) {
   if (!in.editor.net_visible() || !in.editor.net() || part == nullptr || !in.model.is_shown(*part))
     return;
   const Nets& nets = in.editor.net()->shown;
-  s.leg_length = usual_leg(nets);
+  std::vector<double> usual;
+  for (const Net& net : nets.nets) usual.push_back(usual_leg(net));
   if (in.settings.leg_colours) {
     add_coloured_legs(s, nets);
   } else {
-    std::array<LineItem, 3> legs{{{{}, look::colours().clay, 1.5F, true},
-                                  {{}, look::colours().water, 1.5F, true},
-                                  {{}, look::colours().quiet_ink, 1.5F, true}}};
-    for_each_leg(nets, [&](int direction, const Vec3& a, const Vec3& b) {
-      add_piece(legs[static_cast<std::size_t>(direction)].pieces, a, b);
-    });
-    for (LineItem& l : legs) {
-      l.net = true;
-      if (!l.pieces.empty()) s.lines.push_back(std::move(l));
-    }
+    add_legs(s, nets, usual);
   }
   add_form_marks(s, in);
   const Selection partners = in.editor.partners();
@@ -165,8 +177,8 @@ void add_net(Scene& s, const LayerInput& in) {
     if (in.editor.held(p)) state = PointState::Held;
     if (in.editor.picked().contains(p)) state = PointState::Picked;
     if (in.hovered == p) state = PointState::Hovered;
-    s.points.push_back(
-        {nets.point(p), state, nets.weight(p), shared ? in.editor.shares()(p) : 0.0});
+    s.points.push_back({nets.point(p), state, nets.weight(p), shared ? in.editor.shares()(p) : 0.0,
+                        usual[static_cast<std::size_t>(p.net)]});
   });
 }
 

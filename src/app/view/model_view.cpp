@@ -286,7 +286,7 @@ Scene ModelView::scene_of(const Scene& base, const LayerInput& in, std::size_t k
   add_arrows(s, in, k);
   s.point_scale = (k == 0 ? 1.0 : 0.55) * settings_.point_size;
   const Camera& camera = views_.camera(k);
-  thin_crowded_net(s, s.leg_length / pixel_size(camera, views_.rect(k), camera.target));
+  thin_crowded_net(s, 1.0 / pixel_size(camera, views_.rect(k), camera.target));
   return k > 0 ? for_side_view(std::move(s)) : s;
 }
 

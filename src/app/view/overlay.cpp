@@ -48,11 +48,19 @@ void paint_spacing(QPainter& painter, const LayerInput& in) {
   if (!in.settings.floor || in.settings.look == ModelLook::Presentation ||
       box_of_all(in.model).empty())
     return;
-  painter.setPen(look::colours().quiet_ink);
   const double mm = floor_spacing(in.views.camera(0), in.views.rect(0));
-  painter.drawText(
-      QRectF(86, 34, 120, 18), Qt::AlignLeft | Qt::AlignVCenter,
-      look::in_shown_unit(QObject::tr("grid %1 mm").arg(QLocale::c().toString(mm, 'g', 4))));
+  const QString words =
+      look::in_shown_unit(QObject::tr("grid %1 mm").arg(QLocale::c().toString(mm, 'g', 4)));
+  // A form may stand behind it, as dark as the words.
+  QRectF plate(QPointF(80, 33), painter.fontMetrics().size(Qt::TextSingleLine, words));
+  plate.setSize(QSizeF(plate.width() + 12, 20));
+  QColor veil = look::colours().raised;
+  veil.setAlpha(170);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(veil);
+  painter.drawRoundedRect(plate, 4, 4);
+  painter.setPen(look::colours().quiet_ink);
+  painter.drawText(plate, Qt::AlignCenter, words);
 }
 
 // The lengths of the box beside the edges that are nearest to the eye.

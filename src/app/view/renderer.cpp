@@ -427,18 +427,19 @@ void Renderer::draw_marks(const Scene& scene) {
 
 void Renderer::draw_all_points(const Scene& scene) {
   std::vector<float> data;
-  data.reserve(scene.points.size() * 6);
+  data.reserve(scene.points.size() * 7);
   for (const PointItem& p : scene.points)
-    for (const double x : {p.at.x, p.at.y, p.at.z, static_cast<double>(p.state), p.weight, p.share})
+    for (const double x :
+         {p.at.x, p.at.y, p.at.z, static_cast<double>(p.state), p.weight, p.share, p.scale})
       data.push_back(static_cast<float>(x));
   glBindVertexArray(moving_points_.vao);
   glBindBuffer(GL_ARRAY_BUFFER, moving_points_.vertices);
   glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(data.size() * sizeof(float)), data.data(),
                GL_STREAM_DRAW);
   glEnableVertexAttribArray(0);
-  glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float), nullptr);
+  glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 7 * sizeof(float), nullptr);
   glEnableVertexAttribArray(1);
-  glVertexAttribPointer(1, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float), offset(3 * sizeof(float)));
+  glVertexAttribPointer(1, 4, GL_FLOAT, GL_FALSE, 7 * sizeof(float), offset(3 * sizeof(float)));
   glEnable(GL_PROGRAM_POINT_SIZE);
   point_->bind();
   point_->setUniformValue("u_view", view_);

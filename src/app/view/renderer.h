@@ -98,7 +98,7 @@ struct LineItem {
   float width = 1.5F;   ///< pixels
   bool on_top = false;  ///< seen through surfaces
   bool cut = false;     ///< ends at the section, as the model does
-  bool net = false;     ///< legs of the control net
+  double leg = 0.0;     ///< mm, a usual leg of the control nets it draws; 0 when it draws none
   bool ground = false;  ///< belongs to the floor: one pixel wide, part of the refined picture
 };
 
@@ -117,6 +117,8 @@ struct PointItem {
   PointState state = PointState::Plain;
   double weight = 1.0;
   double share = 0.0;  ///< of a move that the point takes, 0..1: its fill
+  double leg = 0.0;    ///< mm, a usual leg of its net; 0 when it has none
+  double scale = 1.0;  ///< against the usual size
 };
 
 /// Half of space: what lies at n·p + d < 0 is left out.
@@ -139,7 +141,6 @@ struct Scene {
   std::shared_ptr<const DisplayMesh> ghost;  ///< drawn over everything as a thin veil
   double size = 100.0;                       ///< mm, for depth ranges
   double point_scale = 1.0;
-  double leg_length = 0.0;            ///< mm, of a usual leg of the net; 0 without one
   Box3 box;                           ///< of the meshes, for shadows
   std::optional<SectionCut> section;  ///< closed meshes are capped there
 };

@@ -83,10 +83,10 @@ void main() {
   colour = vec4(u_colour.rgb, u_colour.a * cover);
 })";
 
-// kind: 0 plain, 1 picked, 2 hovered, 3 partner, 4 held; share: how much of a move it takes
+// kind: 0 plain, 1 picked, 2 hovered, 3 partner, 4 held; share: how much of a move it takes; last its size
 inline constexpr const char* kPointVertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
-layout(location = 1) in vec3 kind_weight;
+layout(location = 1) in vec4 kind_weight;
 uniform mat4 u_view;
 uniform mat4 u_projection;
 uniform float u_scale;
@@ -102,7 +102,7 @@ void main() {
   // Ring radius grows with the weight; 0 means the weight is 1 and there is no ring.
   v_ring = abs(kind_weight.y - 1.0) < 1e-9 ? 0.0 : 6.5 + 2.2 * log2(max(kind_weight.y, 0.02) + 1.0);
   v_size = (max(v_ring + 2.0, 8.0)) * 2.0;
-  gl_PointSize = v_size * u_scale;
+  gl_PointSize = v_size * u_scale * kind_weight.w;
 })";
 
 inline constexpr const char* kPointFragment = R"(#version 330 core

@@ -171,18 +171,22 @@ void for_each_neighbour(const Net& net, PointIndex p, const F& visit) {
   }
 }
 
-/// visit(direction, a, b) for every leg of the nets: from each point to the next one of its row; of a form for every
+/// visit(direction, a, b) for every leg of a net: from each point to the next one of its row; of a form for every
 /// edge, with direction 0.
 template <typename F>
-void for_each_leg(const Nets& all, const F& visit) {
-  for (const Net& net : all.nets)
-    if (const FormNet* f = net.form())
-      for (const FormTopology::Edge& e : f->links->topology.edges)
-        visit(0, f->points[e.points[0]], f->points[e.points[1]]);
-  for_each_point(all, [&](PointIndex p) {
-    for (int d = 0; d < all.of(p).directions(); ++d)
-      if (const auto q = neighbour(all.of(p), p, d, 1)) visit(d, all.point(p), all.point(*q));
+void for_each_leg(const Net& net, const F& visit) {
+  if (const FormNet* f = net.form())
+    for (const FormTopology::Edge& e : f->links->topology.edges)
+      visit(0, f->points[e.points[0]], f->points[e.points[1]]);
+  for_each_point(net, 0, [&](PointIndex p) {
+    for (int d = 0; d < net.directions(); ++d)
+      if (const auto q = neighbour(net, p, d, 1))
+        visit(d, net.point(p.i, p.j, p.k), net.point(q->i, q->j, q->k));
   });
+}
+template <typename F>
+void for_each_leg(const Nets& all, const F& visit) {
+  for (const Net& net : all.nets) for_each_leg(net, visit);
 }
 
 }  // namespace evenclay
