@@ -2,6 +2,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <numbers>
+#include <random>
 
 #include "core/base/error.h"
 #include "core/nurbs/clamped.h"
@@ -125,6 +126,43 @@ TEST_CASE("fast evaluation agrees with the reference route in both compilations"
         CHECK(distance(out[k].duu, d.duu()) <= 1e-12 * su * su / size(s));
       }
     }
+}
+
+// Each of them has a loop of its own in the quick evaluation, or shares one with others.
+TEST_CASE("fast evaluation agrees with the reference route for every pair of degrees") {
+  std::mt19937 r(4);
+  std::uniform_real_distribution<double> x(-1.0, 1.0), weight(0.3, 3.0);
+  for (int p = 1; p <= 6; ++p)
+    for (int q = 1; q <= 6; ++q)
+      for (const bool rational : {false, true}) {
+        Surface s = make_plane({}, 60, 50, 9, 8, p, q);
+        for (Vec3& point : s.points.values()) point += Vec3{x(r), x(r), 5.0 * x(r)};
+        if (rational) {
+          s.weights = Grid<double>(9, 8);
+          for (double& w : s.weights.values()) w = weight(r);
+        }
+        std::vector<Parameter> at;
+        for (int k = 0; k < 70; ++k) at.push_back({0.5 + 0.5 * x(r), 0.5 + 0.5 * x(r)});
+        for (const kernels::Table* table : {&kernels::kBaseline, &kernels::best()}) {
+          const SurfaceEvaluator e(s, *table);
+          std::vector<PointSecond> out(at.size());
+          std::vector<PointTangents> tangents(at.size());
+          e.seconds(at, out);
+          e.tangents(at, tangents);
+          for (std::size_t k = 0; k < at.size(); ++k) {
+            const SurfaceDerivatives d = derivatives(s, at[k].u, at[k].v, 2);
+            INFO(p << " × " << q << (rational ? " rational" : "") << " with " << table->name);
+            const double steep = std::max(steepest(s, s.u), steepest(s, s.v));
+            CHECK(distance(out[k].p, d.p()) <= 1e-12 * size(s));
+            CHECK(distance(tangents[k].p, d.p()) <= 1e-12 * size(s));
+            CHECK(distance(tangents[k].du, d.du()) <= 1e-12 * steep);
+            CHECK(distance(tangents[k].dv, d.dv()) <= 1e-12 * steep);
+            CHECK(distance(out[k].duu, d.duu()) <= 1e-12 * steep * steep / size(s));
+            CHECK(distance(out[k].duv, d.duv()) <= 1e-12 * steep * steep / size(s));
+            CHECK(distance(out[k].dvv, d.dvv()) <= 1e-12 * steep * steep / size(s));
+          }
+        }
+      }
 }
 
 TEST_CASE("grid evaluation agrees with scattered evaluation") {

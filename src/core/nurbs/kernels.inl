@@ -184,11 +184,36 @@ void scattered_order(const Net& net, const double* uv, std::size_t count, int or
   }
 }
 
+// The degrees that are met most, in any pair: what loops over a degree known only at run time costs four times as much.
+template <int P>
+void scattered_degree(const Net& net, const double* uv, std::size_t count, int order, double* out) {
+  switch (net.v.degree) {
+    case 1:
+      return scattered_order<P, 1>(net, uv, count, order, out);
+    case 2:
+      return scattered_order<P, 2>(net, uv, count, order, out);
+    case 3:
+      return scattered_order<P, 3>(net, uv, count, order, out);
+    default:
+      return scattered_order<0, 0>(net, uv, count, order, out);
+  }
+}
+
 void scattered(const Net& net, const double* uv, std::size_t count, int order, double* out) {
-  if (net.u.degree == 3 && net.v.degree == 3)
-    scattered_order<3, 3>(net, uv, count, order, out);
-  else if (net.u.degree == 2 && net.v.degree == 2)
-    scattered_order<2, 2>(net, uv, count, order, out);
+  switch (net.u.degree) {
+    case 1:
+      return scattered_degree<1>(net, uv, count, order, out);
+    case 2:
+      return scattered_degree<2>(net, uv, count, order, out);
+    case 3:
+      return scattered_degree<3>(net, uv, count, order, out);
+    default:
+      break;
+  }
+  if (net.u.degree == 4 && net.v.degree == 4)
+    scattered_order<4, 4>(net, uv, count, order, out);
+  else if (net.u.degree == 5 && net.v.degree == 5)
+    scattered_order<5, 5>(net, uv, count, order, out);
   else
     scattered_order<0, 0>(net, uv, count, order, out);
 }
@@ -314,6 +339,8 @@ void grid(const Net& net, const double* us, const double* vs, std::size_t column
     grid_rows<3>(net, us, vs, columns, row_begin, row_end, scratch, out);
   else if (net.v.degree == 2)
     grid_rows<2>(net, us, vs, columns, row_begin, row_end, scratch, out);
+  else if (net.v.degree == 1)
+    grid_rows<1>(net, us, vs, columns, row_begin, row_end, scratch, out);
   else
     grid_rows<0>(net, us, vs, columns, row_begin, row_end, scratch, out);
 }
@@ -537,6 +564,12 @@ void flow(const Net& net, const FlowRun& run, double* points, double* normals,
     flow_run<3, 3>(net, run, points, normals, sound);
   else if (net.u.degree == 2 && net.v.degree == 2)
     flow_run<2, 2>(net, run, points, normals, sound);
+  else if (net.v.degree == 3)
+    flow_run<0, 3>(net, run, points, normals, sound);
+  else if (net.v.degree == 2)
+    flow_run<0, 2>(net, run, points, normals, sound);
+  else if (net.v.degree == 1)
+    flow_run<0, 1>(net, run, points, normals, sound);
   else
     flow_run<0, 0>(net, run, points, normals, sound);
 }
