@@ -11,6 +11,7 @@
 #include "core/base/say.h"
 #include "core/nurbs/clamped.h"
 #include "core/nurbs/line_matrix.h"
+#include "core/nurbs/surface_evaluator.h"
 
 namespace evenclay {
 
@@ -154,10 +155,11 @@ Surface wrapped(const Surface& s) {
 }
 
 double farthest_between(const Surface& a, const Surface& b) {
+  const SurfaceEvaluator one(a), other(b);
   double worst = 0.0;
   for (const double u : sample_places(a.u, 4))
     for (const double v : sample_places(a.v, 4))
-      worst = std::max(worst, distance(evaluate(a, u, v), evaluate(b, u, v)));
+      worst = std::max(worst, distance(one.point(u, v), other.point(u, v)));
   return worst;
 }
 
