@@ -131,15 +131,15 @@ TEST_CASE(
   CHECK(thinned(40.0).points[0].scale == 1.0);
   CHECK(thinned(40.0).lines[0].width == 1.5F);
   // A point with its rim is 10.8 pixels wide: drawn smaller it never touches the next one.
-  for (const double pixels : {4.0, 6.0, 9.0, 12.0, 20.0})
+  for (const double pixels : {7.5, 9.0, 12.0, 20.0})
     CHECK(10.8 * thinned(pixels).points[0].scale <= pixels);
-  CHECK(thinned(6.5).points[0].scale == Approx(0.5));
-  CHECK(thinned(6.5).points[2].scale == 1.0);
+  CHECK(thinned(9.1).points[0].scale == Approx(0.7));
+  CHECK(thinned(9.1).points[2].scale == 1.0);
+  CHECK(thinned(9.1).points.size() == 3);
   CHECK(thinned(6.5).lines[0].width == 0.75F);
   CHECK(thinned(6.5).lines[1].width == 1.5F);  // no line of the net
-  CHECK(thinned(6.5).points.size() == 3);
-  CHECK(thinned(3.0).points.size() == 2);  // what is picked is seen from any distance
-  CHECK(thinned(3.0).lines.size() == 2);
+  CHECK(thinned(5.0).points.size() == 2);      // what is picked is seen from any distance
+  CHECK(thinned(5.0).lines.size() == 2);
   CHECK(thinned(1.0).lines.size() == 1);
   CHECK(thinned(1.0).points[0].scale > 0.25);
 }

@@ -87,6 +87,56 @@ TEST_CASE("a pattern is begun on the chosen part, with the sizes of its tile, an
   CHECK(w.gauge("gauge_radius").contains(QChar(0x00B0)));
 }
 
+TEST_CASE("a tile that is chosen is carried over the large part, and thickened for printing") {
+  Window w;
+  w.window.model().new_project();
+  w.settle();
+  const auto keep = [&](const char* tool) {
+    w.window.run(tool);
+    w.settle();
+    w.key(Qt::Key_Return);
+    w.settle();
+  };
+  keep("source_cylinder");
+  // Alone it has no tile: the step says how to get one, and nothing is measured.
+  w.window.run("flow_pattern");
+  w.settle();
+  const AppModel& model = w.window.model();
+  const StepStatus& alone = model.step_status().at(model.chosen_step());
+  CHECK(alone.failed);
+  CHECK(alone.message.find("Tile from the shelf") != std::string::npos);
+  for (const char* gauge : {"gauge_size", "gauge_area", "gauge_points"})
+    CHECK(w.gauge(gauge) == QString::fromUtf8("–"));
+  w.key(Qt::Key_Escape);
+  w.settle();
+  keep("source_shelf_tile");
+  w.window.run("flow_pattern");
+  w.settle();
+  const FlowPatternOperation& flow = flow_of(w, "Pattern");
+  CHECK(flow.tile.part == find_part(model.document(), std::string_view("Tile"))->id);
+  CHECK(flow.target.part == find_part(model.document(), std::string_view("Cylinder"))->id);
+  CHECK(flow.tile_u == Approx(8.0));  // the tile's own size
+  CHECK(flow.v_to == 1.0);            // an open target is covered whole
+  w.key(Qt::Key_Return);
+  w.settle();
+  CHECK(w.gauge("gauge_volume") == QString::fromUtf8("–"));
+  const auto beneath = [&] { return model.drawn().at(flow.target.part).mesh->indices.size(); };
+  const std::size_t left = beneath();
+  w.window.run("thicken");
+  w.settle();
+  // A dimple is too narrow for 2 mm: the step says for how much there is room.
+  const auto status = [&]() -> const StepStatus& {
+    return model.step_status().at(model.chosen_step());
+  };
+  CHECK(status().failed);
+  CHECK(status().message.find("There is room") != std::string::npos);
+  child_of<QDoubleSpinBox>(w.window, "thickness")->setValue(0.4);
+  w.settle();
+  CHECK_FALSE(status().failed);
+  CHECK(w.gauge("gauge_volume").endsWith(QString::fromUtf8("cm³")));
+  CHECK(beneath() == left);  // the thick pattern covers its target as the thin one did
+}
+
 TEST_CASE(
     "a click on a corner of the frame turns the tiles, a click on an arrow mirrors them, and both "
     "are undone") {

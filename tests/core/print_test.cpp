@@ -11,25 +11,13 @@
 #include "core/operations/catalogue.h"
 #include "core/operations/print_check.h"
 #include "core/stand_ins/printer.h"
+#include "mesh_shapes.h"
 
 using namespace evenclay;
+using evenclay::testing::box_mesh;
 using std::numbers::pi;
 
 namespace {
-
-// Outside out; corners numbered by bits: x, y, z.
-TriangleMesh box_mesh(const Vec3& at, const Vec3& size) {
-  TriangleMesh m;
-  for (int k = 0; k < 8; ++k)
-    m.points.push_back(at + Vec3{(k & 1) * size.x, ((k >> 1) & 1) * size.y, (k >> 2) * size.z});
-  const std::array<std::array<std::uint32_t, 4>, 6> sides{
-      {{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}}};
-  for (const auto& s : sides) {
-    m.triangles.push_back({s[0], s[1], s[2]});
-    m.triangles.push_back({s[0], s[2], s[3]});
-  }
-  return m;
-}
 
 // A body of revolution about z of (radius, height) pairs that begin and end on the axis, from below to above.
 TriangleMesh turned_mesh(const std::vector<std::array<double, 2>>& profile, int around) {

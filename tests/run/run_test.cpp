@@ -433,6 +433,13 @@ TEST_CASE("tiles and patterns are made, measured and handed over from the comman
   CHECK(notes.find("Tiles go over into each other") != std::string::npos);
   const Json mesh = Json::parse(run("measure " + flowed + " --part Skin").out);
   CHECK(mesh["closed"] == true);
+  // A wall: its volume is the skin's area times its thickness, but for what the bend of the inside takes away.
+  const Json wall = Json::parse(
+      run("measure " + flowed + " --add Skin/thicken --set Skin/Thicken.thickness=0.1 --part Skin")
+          .out);
+  CHECK(wall["closed"] == true);
+  CHECK(wall["volume_mm3"].get<double>() ==
+        Approx(0.1 * mesh["area_mm2"].get<double>()).margin(20.0));
   CHECK(run("export " + flowed + " --part Skin --out " + (folder / "skin.stl")).status == 0);
   CHECK(fs::file_size(folder / "skin.stl") > 100'000);
   CHECK(run("export " + flowed + " --part Skin --out " + (folder / "skin.step")).status == 2);

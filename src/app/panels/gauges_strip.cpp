@@ -8,6 +8,7 @@
 #include <QStyle>
 #include <QTimer>
 #include <QVBoxLayout>
+#include <array>
 
 #include "app/view/model_view.h"
 #include "core/check/watch.h"
@@ -31,6 +32,11 @@ QString grouped(double x) {
 QString short_name(const std::string& name) {
   const QString whole = QString::fromStdString(name);
   return whole.size() > 15 ? whole.left(14) + QString::fromUtf8("…") : whole;
+}
+
+bool holds_nothing(const Report& r) {
+  return r.box.empty() && r.surfaces == 0 && r.curves == 0 && r.control_points == 0 &&
+         r.form_faces == 0 && r.triangles == 0 && r.points == 0;
 }
 
 }  // namespace
@@ -250,10 +256,15 @@ void GaugesStrip::show_measures(const Report& r) {
                         radius_->level_of(r.least_radius->radius));
   else
     radius_->show_value(tr("flat"));
+  const std::array rest{symmetry_, size_, area_, volume_};
+  if (holds_nothing(r)) {  // the step could not be computed
+    for (GaugeCard* c : rest) c->show_nothing();
+    return;
+  }
   // Previews leave the rest out; the cards keep the last exact values meanwhile.
   if (r.box.empty()) {
     if (!model_.dragging())
-      for (GaugeCard* c : {symmetry_, size_, area_, volume_}) c->set_stale(true);
+      for (GaugeCard* c : rest) c->set_stale(true);
     return;
   }
   double off = 0.0;

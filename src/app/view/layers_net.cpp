@@ -140,8 +140,8 @@ void add_legs(Scene& s, const Nets& nets, const std::vector<double>& usual) {
 
 void thin_crowded_net(Scene& s, double pixels_a_mm) {
   constexpr double kRoom = 13.0;  // pixels between points that are drawn whole
-  constexpr double kPointsAbove = 0.3,
-                   kLegsAbove = 0.2;  // of that room; closer they would be one blot
+  constexpr double kPointsAbove = 0.55,
+                   kLegsAbove = 0.25;  // of that room; closer they would be one blot
   const auto room = [&](double leg) {
     return leg > 0.0 ? leg * pixels_a_mm / (kRoom * s.point_scale) : 1.0;
   };

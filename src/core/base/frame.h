@@ -42,6 +42,15 @@ struct Box3 {
     add(b.max);
   }
   Vec3 centre() const { return (min + max) * 0.5; }
+  /// Square of the gap between two boxes, mm²; 0 where they touch.
+  double squared_gap(const Box3& b) const {
+    double sum = 0.0;
+    for (std::size_t a = 0; a < 3; ++a) {
+      const double gap = std::max({0.0, min[a] - b.max[a], b.min[a] - max[a]});
+      sum += gap * gap;
+    }
+    return sum;
+  }
   /// Length of the diagonal; 0 when empty.
   double size() const { return empty() ? 0.0 : length(max - min); }
 };

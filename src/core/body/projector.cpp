@@ -38,15 +38,6 @@ using Tree = nanoflann::KDTreeSingleIndexAdaptor<nanoflann::L2_Simple_Adaptor<do
 
 constexpr int kEdgeSamples = 24;  // a span, 8 where there are many
 
-double squared_away(const Box3& box, const Vec3& q) {
-  double sum = 0.0;
-  for (std::size_t k = 0; k < 3; ++k) {
-    const double gap = std::max({0.0, box.min[k] - q[k], q[k] - box.max[k]});
-    sum += gap * gap;
-  }
-  return sum;
-}
-
 struct EdgeSide {
   int face = -1;
   std::optional<CurveEvaluator> uv;
@@ -178,7 +169,7 @@ struct BodyProjector::Impl {
       edges_needed = look_at(0, q, best);
     } else {
       std::vector<std::pair<double, std::size_t>> next(surfaces.size());
-      for (std::size_t f = 0; f < next.size(); ++f) next[f] = {squared_away(boxes[f], q), f};
+      for (std::size_t f = 0; f < next.size(); ++f) next[f] = {boxes[f].squared_gap({q, q}), f};
       std::make_heap(next.begin(), next.end(), std::greater<>());
       for (auto end = next.end();
            end != next.begin() && next.front().first < best.distance * best.distance; --end) {

@@ -26,7 +26,9 @@ DisplayQuality DisplayCache::with_plans(DisplayQuality quality) {
 
 DisplayCache::MeshPtr DisplayCache::small_mesh(const Shape& shape, const MeshPtr& mesh,
                                                Progress& progress) {
-  if (std::holds_alternative<TriangleMesh>(shape)) return thinned(mesh);
+  // The two skins of a thin wall would come through each other where few triangles are left.
+  if (std::holds_alternative<TriangleMesh>(shape))
+    return mesh->closed ? thinned(mesh, 4 * kSmall.most_triangles, 0.005) : thinned(mesh);
   if (std::holds_alternative<Picture>(shape) || std::holds_alternative<Cage>(shape)) return mesh;
   DisplayQuality quality = kSmall;
   // Walls and second skins want triangles of their own, or round forms become polygons.
@@ -145,10 +147,15 @@ std::shared_ptr<const std::vector<CountPlace>> DisplayCache::plot(const Operatio
   }
 }
 
-void DisplayCache::take_pattern(PartId part, const PartResult& result) {
-  patterns_.erase(part);
-  if (!result.steps.empty() && result.steps.back().pattern)
-    patterns_[part] = result.steps.back().pattern;
+void DisplayCache::take_pattern(const Part& part, const PartResult& result) {
+  patterns_.erase(part.id);
+  for (std::size_t k = result.steps.size(); k-- > 0;) {
+    const StepResult& r = result.steps[k];
+    const Step& step = part.steps[k];
+    if (r.pattern) patterns_[part.id] = r.pattern;
+    const bool passed_on = !step.enabled || r.failed || step.operation->info().keeps_place;
+    if (r.pattern || !passed_on) return;
+  }
 }
 
 DisplayCache::MeshPtr DisplayCache::rest_of(const MeshPtr& mesh, const Shape& shape,

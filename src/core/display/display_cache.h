@@ -97,7 +97,7 @@ class DisplayCache {
                                                       const ShapePtr& before, Progress& progress);
 
   /// Patterns that are shown: what lies under them is not drawn.
-  void take_pattern(PartId part, const PartResult& result);
+  void take_pattern(const Part& part, const PartResult& result);
   void cover(const Document& d, DisplayPart& part);
 
  private:

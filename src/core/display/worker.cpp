@@ -341,8 +341,10 @@ void DisplayWorker::answer_exact(const DisplayRequest& request, DisplayAnswer& a
   double done = 0.0;
   // Where patterns lie, so that their targets are left out beneath them.
   for (const Part* p : parts)
-    if (!p->steps.empty() && offer_of<PlacesPattern>(*p->steps.back().operation) != nullptr)
-      cache_->take_pattern(p->id, cache_->evaluator.evaluate(d, progress, {p->id}).parts.at(p->id));
+    if (std::ranges::any_of(p->steps, [](const Step& s) {
+          return offer_of<PlacesPattern>(*s.operation) != nullptr;
+        }))
+      cache_->take_pattern(*p, cache_->evaluator.evaluate(d, progress, {p->id}).parts.at(p->id));
   for (const Part* part : parts) {
     const Evaluation e = cache_->evaluator.evaluate(d, progress, {part->id});
     const PartResult& result = e.parts.at(part->id);

@@ -129,6 +129,8 @@ struct OperationInfo {
   bool new_part = false;            ///< works on the chosen part but makes a part of its own
   std::string_view part_name = {};  ///< of the part it begins; empty: its label
   bool offered = true;              ///< has an entry of its own
+  bool keeps_place =
+      false;  ///< covers what the shape before covered: a pattern stays on its target
   /// Of a source that others are put into, such as a cage: the kind of step that each picked part gets, whose
   /// first part parameter is the new part.
   std::string_view followed_by = {};

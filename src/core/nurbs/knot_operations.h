@@ -25,7 +25,8 @@ Surface insert_halfway(const Surface& surface, Direction direction);
 /// Throws Error when the direction has no inner knot. The seam of a periodic direction stays.
 Surface remove_knot(const Surface& surface, Direction direction, double at);
 
-/// Raises the degree, 1..11; where both directions are raised, v first is quicker. Throws Error when `degree` is lower than the surface's.
+/// Raises the degree, 1..11; where both directions are raised, v first is quicker. Throws Error when `degree` is
+/// lower than the surface's.
 Surface raise_degree(Surface surface, Direction direction, int degree);
 
 /// The two parts on both sides of `at`. Throws Error when the direction is periodic (open it

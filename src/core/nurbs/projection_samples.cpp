@@ -25,15 +25,6 @@ std::vector<float> reaches(const std::vector<Vec3>& points, int rows_u, int rows
   return result;
 }
 
-double squared_gap(const Box3& a, const Box3& b) {
-  double sum = 0.0;
-  for (std::size_t k = 0; k < 3; ++k) {
-    const double gap = std::max({0.0, a.min[k] - b.max[k], b.min[k] - a.max[k]});
-    sum += gap * gap;
-  }
-  return sum;
-}
-
 }  // namespace
 
 void SurfaceSamples::keep_only(const std::function<bool(Parameter)>& keep) {
@@ -107,7 +98,7 @@ SampleClearance::SampleClearance(const SurfaceSamples& samples, bool round_u, bo
       const int ia = static_cast<int>(a) / nv, ja = static_cast<int>(a) % nv;
       const int ib = static_cast<int>(b) / nv, jb = static_cast<int>(b) % nv;
       if (beside(ia, ib, nu, round_u) && beside(ja, jb, nv, round_v)) continue;
-      const double d = squared_gap(boxes[a], boxes[b]);
+      const double d = boxes[a].squared_gap(boxes[b]);
       clear_[a] = std::min(clear_[a], d);
       clear_[b] = std::min(clear_[b], d);
     }

@@ -30,23 +30,55 @@ std::shared_ptr<const T> kept(const Inputs& inputs, const std::shared_ptr<const 
   return inputs.memo->keep<T>(owner, make, detail);
 }
 
-}  // namespace
+struct Candidate {
+  PartId id = 0;
+  double size = 0.0;   // longest side of its box, mm
+  double slope = 0.0;  // height by the shorter side of its plan
+  bool body = false;
+};
 
-// The chosen part is the target; the flattest other part makes the tile.
-void FlowPatternOperation::suit(const Beginning& b) {
-  target = b.chosen;
-  double flattest = std::numeric_limits<double>::infinity();
+std::vector<Candidate> candidates(const Beginning& b) {
+  std::vector<Candidate> found;
   for (const auto& [id, shape] : b.parts) {
-    if (id == target || !shape || (kind_of(*shape) & (kBody | kMesh)) == 0 || is_empty(*shape))
-      continue;
+    if (!shape || (kind_of(*shape) & (kBody | kMesh)) == 0 || is_empty(*shape)) continue;
     const Box3 box = rough_box(*shape);
     const Vec3 extent = box.max - box.min;
-    const double slope = extent.z / std::max(1e-9, std::min(extent.x, extent.y));
-    if (slope >= flattest) continue;
-    flattest = slope;
-    tile = id;
+    found.push_back({id, std::max({extent.x, extent.y, extent.z}),
+                     extent.z / std::max(1e-9, std::min(extent.x, extent.y)),
+                     (kind_of(*shape) & kBody) != 0});
   }
-  const auto* body = b.before ? std::get_if<Body>(b.before.get()) : nullptr;
+  return found;
+}
+
+// The largest body, when the chosen part is flat and small beside all others: a tile, then.
+std::optional<PartId> carrier_of(PartId chosen, const std::vector<Candidate>& all) {
+  const auto own = std::ranges::find(all, chosen, &Candidate::id);
+  if (own == all.end() || own->slope > 0.5) return std::nullopt;
+  const Candidate* largest = nullptr;
+  for (const Candidate& c : all) {
+    if (c.id == chosen) continue;
+    if (c.size < 2.0 * own->size) return std::nullopt;
+    if (c.body && (largest == nullptr || c.size > largest->size)) largest = &c;
+  }
+  return largest == nullptr ? std::nullopt : std::optional(largest->id);
+}
+
+}  // namespace
+
+// The chosen part is the target and the flattest other part makes the tile, unless the chosen one is a
+// tile itself.
+void FlowPatternOperation::suit(const Beginning& b) {
+  const std::vector<Candidate> all = candidates(b);
+  const std::optional<PartId> carrier = carrier_of(b.chosen, all);
+  target = carrier.value_or(b.chosen);
+  double flattest = std::numeric_limits<double>::infinity();
+  for (const Candidate& c : all) {
+    if (carrier ? c.id != b.chosen : c.id == b.chosen || c.slope >= flattest) continue;
+    flattest = c.slope;
+    tile = c.id;
+  }
+  const ShapePtr onto = carrier ? b.parts.at(*carrier) : b.before;
+  const auto* body = onto ? std::get_if<Body>(onto.get()) : nullptr;
   // A flat or open face is covered whole; a closed one gets a band that leaves out its poles.
   if (body != nullptr && !body->faces.empty()) {
     const Chart chart = chart_of(body->faces.front());
@@ -191,7 +223,9 @@ namespace {
 
 void check_parts(const FlowPatternOperation& op, const Inputs& inputs) {
   if (op.tile.empty())
-    throw Error(say("Flow pattern has no tile yet. Choose a tile part in its settings."));
+    throw Error(
+        say("Flow pattern has no tile yet. Choose a tile part in its settings, or drop it and take "
+            "a Tile from the shelf first."));
   if (op.target.empty())
     throw Error(say("Flow pattern has no target yet. Choose a target part in its settings."));
   if (op.tile == op.target)

@@ -15,6 +15,7 @@ void LightenOperation::suit(const Beginning& b) {
   if (s == nullptr) return;
   degree_u = std::max(s->u.degree, 3);
   degree_v = std::max(s->v.degree, 3);
+  if (s->rational()) spacing = Spacing::Even;  // see Rebuild
 }
 
 void LightenOperation::describe(ParameterVisitor& v) {

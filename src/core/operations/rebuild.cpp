@@ -13,6 +13,8 @@ void RebuildOperation::suit(const Beginning& b) {
   if (s == nullptr) return;
   points_u = std::clamp(s->points.rows(), 8, 40);
   points_v = std::clamp(s->points.columns(), 8, 40);
+  // Exact rounds run unevenly in their parameters: even spacing meets them many times nearer.
+  if (s->rational()) spacing = Spacing::Even;
 }
 
 void RebuildOperation::describe(ParameterVisitor& v) {

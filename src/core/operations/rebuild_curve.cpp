@@ -12,8 +12,9 @@ namespace evenclay {
 
 void RebuildCurveOperation::suit(const Beginning& b) {
   const auto* set = b.before ? std::get_if<CurveSet>(b.before.get()) : nullptr;
-  if (set != nullptr && !set->curves.empty())
-    points = std::clamp(set->curves.front().point_count(), 8, 60);
+  if (set == nullptr || set->curves.empty()) return;
+  points = std::clamp(set->curves.front().point_count(), 8, 60);
+  if (set->curves.front().rational()) spacing = Spacing::Even;  // see Rebuild
 }
 
 void RebuildCurveOperation::describe(ParameterVisitor& v) {

@@ -13,6 +13,7 @@
 #include "core/cut/combine.h"
 #include "core/cut/edge_edit.h"
 #include "core/cut/openings.h"
+#include "core/cut/thick_mesh.h"
 #include "core/operations/curves.h"
 #include "core/operations/joining.h"
 #include "core/source/outlines.h"
@@ -23,6 +24,16 @@ namespace evenclay {
 namespace {
 
 const NumberRange kThickness{0.01, 1000.0, "mm", 0.1, 3};
+
+Outcome thick_mesh(const TriangleMesh& skin, double thickness, ThickenSide side,
+                   Progress& progress) {
+  ThickMesh t = thickened(skin, thickness, side, progress);
+  std::vector<std::string> notes;
+  if (t.walls > 0)
+    notes.push_back(say("A closed mesh, with walls along {}.", counted(t.walls, "open edge")));
+  notes.push_back(say("The second skin lies within {:.3f} mm of the thickness.", t.off));
+  return {std::move(t.mesh), std::move(notes)};
+}
 
 std::string thickness_note(const Thickened& t, double tolerance) {
   if (t.by_kernel)
@@ -71,6 +82,8 @@ std::string ThickenOperation::summary() const {
 
 Outcome ThickenOperation::apply(const Shape& before, const Inputs& inputs,
                                 Progress& progress) const {
+  if (const auto* skin = std::get_if<TriangleMesh>(&before))
+    return thick_mesh(*skin, thickness, side, progress);
   Thickened t =
       thickened(faces_of(before, label()), thickness, side,
                 offset_within(inputs.tolerance, progress), inputs.tolerance, inputs.step, progress);

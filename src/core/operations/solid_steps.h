@@ -8,7 +8,7 @@
 
 namespace evenclay {
 
-/// G9: see core/cut/thicken.h.
+/// G9: see core/cut/thicken.h, and core/cut/thick_mesh.h for triangles.
 class ThickenOperation : public OperationOf<ThickenOperation> {
  public:
   double thickness = 2.0;
@@ -21,7 +21,8 @@ class ThickenOperation : public OperationOf<ThickenOperation> {
         .stage = Stage::CutAndJoin,
         .group = "Solids",
         .icon = "layers-2",
-        .takes = kBody};
+        .takes = kBody | kMesh,
+        .keeps_place = true};
     return kInfo;
   }
   void describe(ParameterVisitor& visitor) override;

@@ -2,7 +2,6 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <limits>
 #include <map>
@@ -10,6 +9,7 @@
 #include <set>
 
 #include "core/base/error.h"
+#include "core/base/mitre.h"
 #include "core/base/say.h"
 #include "core/base/union_find.h"
 #include "core/subdivision/edit_parts.h"
@@ -372,28 +372,11 @@ Form pulled_out(const Form& form, std::span<const FormEdge> edges, const Vec3& b
 
 namespace {
 
-// The vector that keeps the distance to the planes of all faces around as well as one can (least squares).
+// The vector that keeps the distance to the planes of all faces around as well as one can.
 Vec3 inward(const Form& form, const FormTopology& t, std::uint32_t p, double thickness) {
-  Eigen::Matrix3d square = Eigen::Matrix3d::Zero();
-  Eigen::Vector3d right = Eigen::Vector3d::Zero();
-  Vec3 mean;
-  for (const std::uint32_t f : t.faces_of_point[p]) {
-    const Vec3 n = normal_of(form, f);
-    const Eigen::Vector3d e(n.x, n.y, n.z);
-    square += e * e.transpose();
-    right += e * thickness;
-    mean += n;
-  }
-  if (length(mean) > 0.0) mean = normalized(mean) * thickness;
-  // Where faces lie nearly in one plane the mean normal decides what the planes leave open.
-  constexpr double kPull = 1e-4;
-  square += Eigen::Matrix3d::Identity() * kPull;
-  right += Eigen::Vector3d(mean.x, mean.y, mean.z) * kPull;
-  const Eigen::Vector3d d = square.ldlt().solve(right);
-  Vec3 way{d.x(), d.y(), d.z()};
-  const double most = 3.0 * std::abs(thickness);  // sharp corners would run far away
-  if (length(way) > most) way = normalized(way) * most;
-  return way;
+  Mitre mitre;
+  for (const std::uint32_t f : t.faces_of_point[p]) mitre.add(normal_of(form, f));
+  return mitre.move() * thickness;
 }
 
 }  // namespace
