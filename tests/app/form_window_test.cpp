@@ -211,6 +211,22 @@ TEST_CASE("a picked face is dragged off the form, with falloff and symmetry") {
   CHECK(shown(w).points == before.points);
 }
 
+TEST_CASE("over a form the cursor says what kind of thing a click takes, and how many are picked") {
+  Window w(false);
+  begin_box(w);
+  const auto* label = child_of<QLabel>(w.window, "beside_cursor");
+  const QPointF face = w.window.view().place_on_screen({31.5, 0, 14});
+  w.key(Qt::Key_F);
+  w.hover(face);
+  CHECK(label->text() == "face of 4 points");
+  click_at(w, {31.5, 0, 14});
+  w.hover(face);
+  CHECK(label->text() == QString::fromUtf8("face of 4 points · 1 picked"));
+  w.key(Qt::Key_N);
+  w.hover(w.window.view().place_on_screen({42, 0, 15}));
+  CHECK(label->text() == QString::fromUtf8("edge · 4 picked"));  // those of the face
+}
+
 TEST_CASE("borders of 8 and 16 edges are stitched, and two openings bridged") {
   Window w(false);
   const auto cylinder = [&](int around, double foot) {

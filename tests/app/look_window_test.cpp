@@ -348,11 +348,7 @@ TEST_CASE("hovering says what a click would take") {
   QTest::qWait(30);
   ModelView& v = w.window.view();
   const OnScreen front = to_screen(v.camera(ViewName::Main), v.viewport(0), {0, -50, 20});
-  QTest::mouseMove(&v, front.at.toPoint());
-  QMouseEvent move(QEvent::MouseMove, front.at, v.mapToGlobal(front.at), Qt::NoButton, Qt::NoButton,
-                   {});
-  QApplication::sendEvent(&v, &move);
-  QTest::qWait(60);
+  w.hover(front.at);
   auto* label = child_of<QLabel>(w.window, "beside_cursor");
   CHECK(label->text().contains("a click chooses it"));
 }

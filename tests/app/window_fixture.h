@@ -98,6 +98,14 @@ struct Window {
     }
     QTest::mouseRelease(v, Qt::LeftButton, modifiers, from + by);
   }
+  // The mouse rests there, no button held.
+  void hover(const QPointF& at) {
+    ModelView& v = window.view();
+    QTest::mouseMove(&v, at.toPoint());
+    QMouseEvent move(QEvent::MouseMove, at, v.mapToGlobal(at), Qt::NoButton, Qt::NoButton, {});
+    QApplication::sendEvent(&v, &move);
+    QTest::qWait(60);
+  }
   void key(Qt::Key k, Qt::KeyboardModifiers m = {}) {
     window.view().setFocus();
     QTest::keyClick(&window.view(), k, m);

@@ -34,7 +34,7 @@ HandBar::HandBar(PointEditor& editor, QWidget* view) : QFrame(view), editor_(edi
   first_row_->setSpacing(3);
   first_row_->addLayout(modes());
   first_row_->addLayout(directions());
-  first_row_->addStretch();
+  first_row_->addStretch(1);  // takes all room that is left: no gap between the halves
   column->addLayout(first_row_);
   column->addLayout(chips());
   connect(&editor_, &PointEditor::changed, this, &HandBar::refresh);
@@ -131,7 +131,7 @@ QBoxLayout* HandBar::chips() {
     chips_.push_back(chip);
   }
   halves[1]->addStretch();
-  second_row_->addStretch();
+  second_row_->addStretch(1);
   return second_row_;
 }
 

@@ -6,6 +6,7 @@
 #include <QFrame>
 #include <QLabel>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -50,24 +51,25 @@ StagesRail::StagesRail(const std::vector<ActionInfo>& actions, QWidget* parent)
   purpose_->setProperty("quiet", true);
   column->addWidget(purpose_);
   column->addSpacing(2);
-  auto* area = new QScrollArea(this);
-  area->setWidgetResizable(true);
-  area->setFrameShape(QFrame::NoFrame);
-  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  auto* inside = new QWidget(area);
+  area_ = new QScrollArea(this);
+  area_->setWidgetResizable(true);
+  area_->setFrameShape(QFrame::NoFrame);
+  area_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  auto* inside = new QWidget(area_);
   auto* inside_column = new QVBoxLayout(inside);
   inside_column->setContentsMargins(0, 0, 0, 0);
   tools_ = new QVBoxLayout;
   tools_->setSpacing(2);
   inside_column->addLayout(tools_);
   inside_column->addStretch();
-  area->setWidget(inside);
-  column->addWidget(area, 1);
+  area_->setWidget(inside);
+  column->addWidget(area_, 1);
   connect(group, &QButtonGroup::idClicked, this, [this](int k) { open(static_cast<Stage>(k)); });
   open(Stage::Source);
 }
 
 void StagesRail::open(Stage stage) {
+  if (stage != stage_) area_->verticalScrollBar()->setValue(0);
   stage_ = stage;
   buttons_[static_cast<std::size_t>(stage)]->setChecked(true);
   const StageInfo& s = info(stage);
@@ -102,6 +104,7 @@ void StagesRail::fill() {
 void StagesRail::set_form_first(bool first) {
   if (first == form_first_) return;
   form_first_ = first;
+  area_->verticalScrollBar()->setValue(0);
   fill();
 }
 

@@ -8,6 +8,7 @@
 #include "app/stages/stages.h"
 
 class QLabel;
+class QScrollArea;
 class QToolButton;
 class QVBoxLayout;
 
@@ -43,6 +44,7 @@ class StagesRail : public QWidget {
   Stage stage_ = Stage::Source;
   std::array<QToolButton*, kStages> buttons_{};
   QLabel* purpose_ = nullptr;
+  QScrollArea* area_ = nullptr;
   QVBoxLayout* tools_ = nullptr;
   HoverCard* card_ = nullptr;
   bool form_first_ = false;

@@ -352,13 +352,20 @@ void ModelView::paint_over(QPainter& painter) {
   for (const auto& tool : tools_) tool->paint(painter);
 }
 
+// Edges or faces are picked, not points.
+std::optional<PickKind> ModelView::whole_kind() const {
+  if (editor_.form() == nullptr || editor_.form_kind() == PickKind::Corner) return std::nullopt;
+  return editor_.form_kind();
+}
+
 void ModelView::place_cursor_label() {
   QString text;
   if (active_ != nullptr) text = active_->words();
   if (text.isEmpty() && underMouse() && !last_.isNull() && editor_.net_visible() &&
       !editor_.picked().empty())
-    text = tr("%1 picked").arg(editor_.picked().size());
-  if (active_ == nullptr && underMouse() && hovered_ && editor_.net()) {
+    text =
+        tr("%1 picked").arg(whole_kind() ? editor_.form_picked().size() : editor_.picked().size());
+  if (active_ == nullptr && underMouse() && hovered_ && editor_.net() && !whole_kind()) {
     const QString address = address_words(editor_.net()->shown, *hovered_);
     text = text.isEmpty() ? address : tr("%1 · %2").arg(address, text);
   }
@@ -427,6 +434,9 @@ void ModelView::hover(const QPointF& at) {
 // What a click here would take, where it is not a point with an address.
 QString ModelView::words_of(const QPointF& at,
                             const std::optional<ScenePicker::Pressed>& pressed) const {
+  if (pressed && whole_kind())
+    return whole_kind() == PickKind::Edge ? tr("edge")
+                                          : tr("face of %1 points").arg(pressed->points.size());
   if (pressed)
     return pressed->points.size() > 1 ? tr("row of %1 points").arg(pressed->points.size())
                                       : QString();

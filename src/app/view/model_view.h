@@ -120,6 +120,7 @@ class ModelView : public QOpenGLWidget {
   bool has_shadows(std::size_t k) const;
   void refine();
   void hover(const QPointF& at);
+  std::optional<PickKind> whole_kind() const;
   QString words_of(const QPointF& at, const std::optional<ScenePicker::Pressed>& pressed) const;
   HandEvent hand_event(const QMouseEvent& event) const;
   bool give_up_innermost();

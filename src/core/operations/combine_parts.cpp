@@ -189,7 +189,9 @@ Outcome SplitOperation::apply(const Shape& before, const Inputs& inputs, Progres
   std::string note = say_of(static_cast<std::size_t>(made.pieces), "{} piece stays",
                             "{} pieces stay", made.pieces);
   if (made.taken > 0) note += say(", {} taken away", made.taken);
-  if (made.widest > 0.0)
+  if (made.widest > 0.0 && made.widest - made.narrowest < 0.005)
+    note += say("; on the skin the gap is {:.2f} mm wide", made.widest);
+  else if (made.widest > 0.0)
     note += say("; on the skin the gap is {:.2f} to {:.2f} mm wide", made.narrowest, made.widest);
   return {made.body, {note + "."}};
 }

@@ -35,8 +35,7 @@ class PrintCheckOperation : public OperationOf<PrintCheckOperation> {
         .group = "Print",
         .icon = "printer",
         .takes = kBody | kMesh | kForm,
-        .hint =
-            "Choose a bed and a lay on the right; the notes there say what holds. Enter keeps.",
+        .hint = "Choose a bed and a lay on the right; the notes there say what holds. Enter keeps.",
         .new_part = true,
         .part_name = "Print check"};
     return kInfo;
