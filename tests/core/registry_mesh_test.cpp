@@ -15,6 +15,7 @@
 
 #include "core/base/error.h"
 #include "core/check/measures.h"
+#include "core/cut/thick_mesh.h"
 #include "core/exchange/brought_file.h"
 #include "core/exchange/export.h"
 #include "core/mesh/tessellate.h"
@@ -118,6 +119,22 @@ TEST_CASE("the bunny as a tile stands on a cylinder, once for each repeat") {
   double highest = 0.0;
   for (const Vec3& p : r.points) highest = std::max(highest, std::hypot(p.x, p.y) - radius);
   CHECK(highest == Approx(9.654748).margin(1e-5));
+}
+
+// J. Steiner's formula for the volume beside a skin, 1840: A t ± M t² + … (A area, M integral of the mean curvature); in the
+// sum of both sides M drops out.
+TEST_CASE("thin walls on both sides of the bunny have the volume of Steiner's formula") {
+  const auto k = known("bunny");
+  if (!k) return;
+  Progress progress;
+  const double t = 0.02;
+  double both = 0.0;
+  for (const ThickenSide side : {ThickenSide::Inward, ThickenSide::Outward}) {
+    const ThickMesh wall = thickened(k->mesh, t, side, progress);
+    CHECK(check_edges(wall.mesh).watertight());
+    both += volume(wall.mesh);
+  }
+  CHECK(both == Approx(2.0 * k->measures["area"].get<double>() * t).margin(0.02));
 }
 
 TEST_CASE("an STL file is written piece by piece as it would be in one go") {
