@@ -52,7 +52,7 @@ def patterns():
                     found.setdefault(joined(label))
                     if help_text:
                         found.setdefault(joined(help_text))
-            for literals in re.findall(rf"\.(?:label|help|group|hint) = ({LITERALS})", text):
+            for literals in re.findall(rf"\.(?:label|help|group|hint|least_says) = ({LITERALS})", text):
                 found.setdefault(joined(literals))
     return list(found)
 

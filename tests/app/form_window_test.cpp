@@ -6,6 +6,8 @@
 #include <QTemporaryDir>
 #include <QToolButton>
 
+#include "app/look/preferences.h"
+#include "app/look/preferences.h"
 #include "core/body/topology.h"
 #include "core/document/evaluator.h"
 #include "core/exchange/brought_file.h"
@@ -225,6 +227,32 @@ TEST_CASE("over a form the cursor says what kind of thing a click takes, and how
   w.key(Qt::Key_N);
   w.hover(w.window.view().place_on_screen({42, 0, 15}));
   CHECK(label->text() == QString::fromUtf8("edge · 4 picked"));  // those of the face
+}
+
+TEST_CASE("a field says in words what its least value stands for, and takes numbers all the same") {
+  Window w(false);
+  begin_box(w);
+  REQUIRE(w.window.run("form_to_surfaces"));
+  w.settle();
+  const auto within = [&] { return child_of<QDoubleSpinBox>(w.window, "within"); };
+  CHECK(within()->text() == "the project's");
+  type(within(), 0.05);
+  w.settle();
+  CHECK(within()->text() == "0.0500 mm");
+  CHECK(within()->value() == 0.05);
+  type(within(), 0);
+  w.settle();
+  CHECK(within()->text() == "the project's");
+  CHECK(within()->value() == 0.0);
+  // Entered and left as it is, in another unit, too.
+  for (const look::LengthUnit unit : {look::LengthUnit::Inch, look::LengthUnit::Millimetre}) {
+    look::set_preferences({unit});
+    within()->setFocus();
+    QTest::keyClick(within(), Qt::Key_Return);
+    w.settle();
+    CHECK(within()->text() == "the project's");
+    CHECK(within()->value() == 0.0);
+  }
 }
 
 TEST_CASE("borders of 8 and 16 edges are stitched, and two openings bridged") {

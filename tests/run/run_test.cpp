@@ -407,6 +407,36 @@ TEST_CASE("profiles, fills and lifted points are made by words and follow number
   CHECK(high["surfaces"][0]["points"][1][1][2].get<double>() == Approx(0.0).margin(1e-9));
 }
 
+// Pappus' rule: what a cut takes away is its section times the way of the section's centroid. The section of a round in a
+// right angle is (1 - pi/4) r^2, its centroid (10 - 3 pi) / (3 (4 - pi)) r from both sides; that of a chamfer is a triangle.
+TEST_CASE("a wall with a bend is made from a profile, and its edge rounded and chamfered") {
+  const Folder folder;
+  const double pi = 3.14159265358979;
+  const std::string wall =
+      uncut(folder) +
+      " --add Wall/profile --set \"Wall/Profile.places=-25,0,0 0,0,0 8,8,0:arc\""
+      " --add Wall/extrude --set Wall/Extrude.length=19"
+      " --add Wall/thicken --set Wall/Thicken.thickness=2";
+  const auto volume_of = [](const std::string& model) {
+    const Result made = run("measure " + model + " --part Wall");
+    INFO(made.err);
+    REQUIRE(made.status == 0);
+    const Json measures = Json::parse(made.out);
+    CHECK(measures["closed"] == true);
+    return measures["volume_mm3"].get<double>();
+  };
+  const double whole = 19 * (25 * 2.0 + pi / 4 * (8 * 8 - 6 * 6));
+  CHECK(volume_of(wall) == Approx(whole).margin(0.02));
+  const double round = (1 - pi / 4) * (25 + pi / 2 * (8 - (10 - 3 * pi) / (3 * (4 - pi))));
+  CHECK(volume_of(wall + " --add Wall/round_edges --set Wall/Round\\ edges.radius=1"
+                         " --set \"Wall/Round edges.edges=edge -12,0,19\"") ==
+        Approx(whole - round).margin(0.03));
+  const double chamfer = 0.5 * (25 + pi / 2 * (8 - 1.0 / 3));
+  CHECK(volume_of(wall + " --add Wall/chamfer_edges --set Wall/Chamfer\\ edges.distance=1"
+                         " --set \"Wall/Chamfer edges.edges=edge -12,0,19\"") ==
+        Approx(whole - chamfer).margin(0.03));
+}
+
 TEST_CASE("tiles and patterns are made, measured and handed over from the command line") {
   const Folder folder;
   const std::string file = folder / "p.evenclay";

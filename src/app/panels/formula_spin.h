@@ -43,6 +43,7 @@ class FormulaSpin : public Spin {
 
   QValidator::State validate(QString& text, int& at) const override {
     const QString typed = bare(text);
+    if (says_least(text)) return QValidator::Acceptable;
     if (typed.startsWith('+')) return QValidator::Intermediate;
     const auto state = Spin::validate(text, at);
     // Whatever is no number may become a formula.
@@ -79,6 +80,10 @@ class FormulaSpin : public Spin {
     return value;
   }
 
+  // The words that stand for the least value.
+  bool says_least(const QString& text) const {
+    return !Spin::specialValueText().isEmpty() && text == Spin::specialValueText();
+  }
   // Without prefix and suffix.
   QString bare(const QString& text) const {
     QString t = text.trimmed();
@@ -114,12 +119,14 @@ class LengthSpin : public FormulaSpin<QDoubleSpinBox> {
     return locale().toString(mm * per_mm_, 'f', decimals() + more);
   }
   double valueFromText(const QString& text) const override {
+    if (says_least(text)) return minimum();
     if (per_mm_ == 1.0) return FormulaSpin::valueFromText(text);
     return plain(bare(text)).value_or(0.0) / per_mm_;
   }
   QValidator::State validate(QString& text, int& at) const override {
     const QString typed = bare(text);
-    if (per_mm_ == 1.0 || typed.startsWith('+')) return FormulaSpin::validate(text, at);
+    if (per_mm_ == 1.0 || says_least(text) || typed.startsWith('+'))
+      return FormulaSpin::validate(text, at);
     const auto x = plain(typed);
     return x && *x / per_mm_ > minimum() - 1e-3 && *x / per_mm_ < maximum() + 1e-3
                ? QValidator::Acceptable

@@ -70,6 +70,7 @@ void SettingsBuilder::number(const ParameterInfo& i, double& v, const NumberRang
   box->setDecimals(r.decimals);
   box->setRange(r.min, r.max);
   box->setSingleStep(r.step);
+  if (!r.least_says.empty()) box->setSpecialValueText(words(r.least_says));
   if (!r.unit.empty() && r.unit != "mm") box->setSuffix(" " + words(r.unit).trimmed());
   box->setValue(v);
   const std::string name(i.name);
@@ -91,6 +92,7 @@ void SettingsBuilder::number(const ParameterInfo& i, double& v, const NumberRang
 void SettingsBuilder::count(const ParameterInfo& i, int& v, const CountRange& r) {
   auto* box = new FormulaSpin<QSpinBox>(evaluate());
   box->setRange(r.min, r.max);
+  if (!r.least_says.empty()) box->setSpecialValueText(words(r.least_says));
   box->setValue(v);
   const std::string name(i.name);
   const std::string label(i.label);

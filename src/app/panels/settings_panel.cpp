@@ -169,7 +169,10 @@ void SettingsPanel::refresh_words(const Step* step) {
   if (const Part* part = part_of_step(model_.document(), step->id);
       part != nullptr && is_locked(model_.document(), *part))
     text = tr("This part is locked. Unlock it in the list of parts to change it.");
-  message_->setProperty("bad", bad);
+  // What went wrong with the settings before may be right by now.
+  const bool old = bad && !model_.up_to_date() && !model_.dragging();
+  message_->setProperty("bad", bad && !old);
+  message_->setProperty("quiet", old);
   message_->style()->unpolish(message_);
   message_->style()->polish(message_);
   message_->setText(look::in_shown_unit(text));

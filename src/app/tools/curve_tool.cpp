@@ -269,7 +269,7 @@ bool CurveTool::key(QKeyEvent& event) {
       QObject::tr("The next leg is a line."),
       QObject::tr("The next leg is an arc that goes on tangent."),
       QObject::tr("The next leg is a curve that goes on tangent.")};
-  c_.model.say(said[static_cast<std::size_t>(leg_)]);
+  c_.model.say_hint(said[static_cast<std::size_t>(leg_)]);
   c_.view.update();
   return true;
 }

@@ -109,6 +109,7 @@ ModelView::ModelView(AppModel& model, PointEditor& editor, QWidget* parent)
   connect(&model_, &AppModel::marks_changed, this, [this] { update(); });
   connect(&model_, &AppModel::chosen_changed, this, [this] {
     typed_->hide();
+    forget_hover();
     update();
   });
   connect(&editor_, &PointEditor::changed, this, [this] {
@@ -471,10 +472,15 @@ void ModelView::wheelEvent(QWheelEvent* event) {
 
 void ModelView::leaveEvent(QEvent* event) {
   QOpenGLWidget::leaveEvent(event);
+  forget_hover();
+  update();
+}
+
+// What was said of the place under the cursor no longer holds.
+void ModelView::forget_hover() {
   hovered_.reset();
   hover_words_.clear();
   for (const auto& tool : tools_) tool->leave();
-  update();
 }
 
 }  // namespace evenclay

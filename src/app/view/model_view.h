@@ -121,6 +121,7 @@ class ModelView : public QOpenGLWidget {
   void refine();
   void hover(const QPointF& at);
   std::optional<PickKind> whole_kind() const;
+  void forget_hover();
   QString words_of(const QPointF& at, const std::optional<ScenePicker::Pressed>& pressed) const;
   HandEvent hand_event(const QMouseEvent& event) const;
   bool give_up_innermost();

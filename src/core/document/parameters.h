@@ -48,11 +48,14 @@ struct NumberRange {
   std::string_view unit;  ///< "mm", "°", "" …
   double step = 1.0;      ///< of the arrows beside the field
   int decimals = 3;       ///< shown in the field; files keep all
+  std::string_view least_says =
+      {};  ///< shown for the least value where that means something else: "all"
 };
 
 struct CountRange {
   int min, max;
-  bool slider = false;  ///< drawn with a slider where it is set
+  bool slider = false;               ///< drawn with a slider where it is set
+  std::string_view least_says = {};  ///< as in NumberRange
 };
 
 struct Choice {

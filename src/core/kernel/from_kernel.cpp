@@ -25,6 +25,7 @@
 #include "core/base/say.h"
 #include "core/kernel/convert.h"
 #include "core/kernel/guard.h"
+#include "core/kernel/lowered.h"
 #include "core/nurbs/hermite.h"
 #include "core/nurbs/knot_operations.h"
 #include "core/nurbs/surface_evaluator.h"
@@ -42,10 +43,29 @@ KnotVector knots_of_spline(const Handle(Spline) & c) {
   return k;
 }
 
+// In degree 3, within 1e-9 of its length.
+Curve laid_anew(const Handle(Geom_BSplineCurve) & c, double first, double last) {
+  double length_of_net = 0.0;
+  for (int i = 2; i <= c->NbPoles(); ++i) length_of_net += c->Pole(i).Distance(c->Pole(i - 1));
+  const auto function = [&](double t) {
+    gp_Pnt p;
+    gp_Vec d;
+    c->D1(t, p, d);
+    CurveDerivatives made{};
+    made.p = {p.X(), p.Y(), p.Z()};
+    made.d1 = {d.X(), d.Y(), d.Z()};
+    return made;
+  };
+  std::vector<double> breaks;
+  for (int i = 1; i <= c->NbKnots(); ++i) breaks.push_back(c->Knot(i));
+  return reparameterised(hermite_curve(function, breaks, 1e-9 * length_of_net), first, last);
+}
+
 Curve our_curve(const Handle(Geom_Curve) & any, double first, double last) {
   const Handle(Geom_BSplineCurve) c = GeomConvert::CurveToBSplineCurve(
       new Geom_TrimmedCurve(any, first, last), Convert_QuasiAngular);
   if (c->IsPeriodic()) c->SetNotPeriodic();
+  if (c->Degree() > kMaxDegree) return laid_anew(c, first, last);
   Curve result{knots_of_spline(c), {}, {}};
   for (int i = 1; i <= c->NbPoles(); ++i) {
     result.points.push_back({c->Pole(i).X(), c->Pole(i).Y(), c->Pole(i).Z()});
@@ -66,7 +86,8 @@ Curve our_uv(const Handle(Geom2d_Curve) & any, double first, double last, double
     return c;
   };
   const Handle(Geom2d_BSplineCurve) spline = Handle(Geom2d_BSplineCurve)::DownCast(any);
-  if (!spline.IsNull() && !spline->IsRational() && !spline->IsPeriodic()) {
+  if (!spline.IsNull() && !spline->IsRational() && !spline->IsPeriodic() &&
+      spline->Degree() <= kMaxDegree) {
     const Handle(Geom2d_BSplineCurve) c = Handle(Geom2d_BSplineCurve)::DownCast(spline->Copy());
     if (first > c->FirstParameter() + 1e-12 || last < c->LastParameter() - 1e-12)
       c->Segment(std::max(first, c->FirstParameter()), std::min(last, c->LastParameter()));
@@ -138,7 +159,7 @@ Curve our_uv_on(const Handle(Geom_Surface) & theirs, const SurfaceEvaluator& our
   return hermite_curve(function, breaks, tolerance);
 }
 
-Surface our_surface(const TopoDS_Face& face) {
+Surface our_surface(const TopoDS_Face& face, Progress& progress) {
   Handle(Geom_Surface) any = BRep_Tool::Surface(face);
   Handle(Geom_BSplineSurface) s = Handle(Geom_BSplineSurface)::DownCast(any);
   if (s.IsNull()) {
@@ -151,6 +172,7 @@ Surface our_surface(const TopoDS_Face& face) {
   }
   if (s->IsUPeriodic()) s->SetUNotPeriodic();
   if (s->IsVPeriodic()) s->SetVNotPeriodic();
+  if (s->UDegree() > kMaxDegree || s->VDegree() > kMaxDegree) return lowered(s, progress);
   Surface result;
   const auto direction = [](int degree, int count, auto&& knot, auto&& multiplicity) {
     KnotVector k;
@@ -176,9 +198,6 @@ Surface our_surface(const TopoDS_Face& face) {
       result.points(i, j) = {p.X(), p.Y(), p.Z()};
       if (rational) result.weights(i, j) = s->Weight(i + 1, j + 1);
     }
-  if (result.u.degree > kMaxDegree || result.v.degree > kMaxDegree)
-    throw Error(say("A surface has degree {} × {}; at most {} can be read.", result.u.degree,
-                    result.v.degree, kMaxDegree));
   check(result);
   return result;
 }
@@ -231,8 +250,9 @@ class Reader {
     made.flipped = origin.face != nullptr && origin.as_given
                        ? origin.face->flipped
                        : oriented.Orientation() == TopAbs_REVERSED;
-    made.surface = origin.face != nullptr ? origin.face->surface
-                                          : std::make_shared<const Surface>(our_surface(face));
+    made.surface = origin.face != nullptr
+                       ? origin.face->surface
+                       : std::make_shared<const Surface>(our_surface(face, progress_));
     const double scale = made.surface->u.length() + made.surface->v.length();
     const Handle(Geom_Surface) theirs = BRep_Tool::Surface(face);
     std::optional<SurfaceEvaluator> anew;  // where parameters run otherwise than the kernel's

@@ -19,7 +19,7 @@ void BringInOperation::describe(ParameterVisitor& v) {
        "A STEP, IGES, OBJ, STL or PLY file or a list of points; the project keeps its own copy."},
       file, brought_endings());
   v.count({"body", "Body", "Number of the body in the file; 0 takes all together."}, body,
-          {0, 100000});
+          {.min = 0, .max = 100000, .least_says = "all"});
   static constexpr std::array<Choice, 4> units{
       {{"mm", "Millimetres"}, {"cm", "Centimetres"}, {"m", "Metres"}, {"inch", "Inches"}}};
   visit_choice(

@@ -131,7 +131,7 @@ void SplitOperation::describe(ParameterVisitor& v) {
                 "First: outside of closed curves and parts, left of open curves, ahead of planes."},
                keep, sides);
   v.number({"gap", "Gap", "Width of a strip that is taken out along the split; 0: none."}, gap,
-           {0.0, 1000.0, "mm", 0.1, 3});
+           {.min = 0.0, .max = 1000.0, .unit = "mm", .step = 0.1, .least_says = "none"});
   if (gap > 0.0) {
     static constexpr std::array<Choice, 3> where{{{"centred", "On both sides"},
                                                   {"first", "On the first side"},

@@ -174,7 +174,8 @@ void SplitCurveOperation::describe(ParameterVisitor& v) {
   v.count({"pieces", "Pieces", "2: at the place below; more: equal shares of the parameters."},
           pieces, {2, 200});
   describe_on(v, on);
-  v.count({"keep", "Keep piece", "Number of the piece that stays; 0 keeps all."}, keep, {0, 10000});
+  v.count({"keep", "Keep piece", "Number of the piece that stays; 0 keeps all."}, keep,
+          {.min = 0, .max = 10000, .least_says = "all"});
 }
 
 std::string SplitCurveOperation::summary() const {

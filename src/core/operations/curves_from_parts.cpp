@@ -121,7 +121,7 @@ void EdgeCurveOperation::suit(const Beginning& b) {
 void EdgeCurveOperation::describe(ParameterVisitor& v) {
   v.part(kPart, part);
   v.count({"number", "Edge", "Number of the edge; 0 takes all, joined where they meet."}, number,
-          {0, 100000});
+          {.min = 0, .max = 100000, .least_says = "all"});
 }
 
 std::string EdgeCurveOperation::summary() const {

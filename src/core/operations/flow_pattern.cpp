@@ -196,10 +196,12 @@ void FlowPatternOperation::describe_result(ParameterVisitor& v) {
             {1, 200});
   v.part({"base", "Base", "A surface the tile lies on; empty: the plane x–y."}, base);
   if (!base.empty()) return;
+  constexpr NumberRange own{
+      .min = 0.0, .max = 100000.0, .unit = "mm", .least_says = "the tile's own"};
   v.number({"base_x", "Base length", "Length of one repeat in the tile; 0 takes the tile's own."},
-           base_x, {0.0, 100000.0, "mm", 1.0, 3});
+           base_x, own);
   v.number({"base_y", "Base width", "Width of one repeat in the tile; 0 takes the tile's own."},
-           base_y, {0.0, 100000.0, "mm", 1.0, 3});
+           base_y, own);
 }
 
 std::string FlowPatternOperation::summary() const {

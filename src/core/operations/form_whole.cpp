@@ -73,7 +73,13 @@ Outcome MirrorFormOperation::apply(const Shape& before, const Inputs& in, Progre
 void FormToSurfacesOperation::describe(ParameterVisitor& v) {
   v.number(
       {"within", "Within", "Greatest distance from the smooth form; 0 is the project's tolerance."},
-      within, {0.0, 10.0, "mm", 0.01, 4});
+      within,
+      {.min = 0.0,
+       .max = 10.0,
+       .unit = "mm",
+       .step = 0.01,
+       .decimals = 4,
+       .least_says = "the project's"});
 }
 
 std::string FormToSurfacesOperation::summary() const {
