@@ -20,6 +20,7 @@
 #include "core/cut/openings.h"
 #include "core/cut/prepared.h"
 #include "core/cut/raise.h"
+#include "core/cut/sharp_lines.h"
 #include "core/kernel/guard.h"
 #include "core/nurbs/hermite.h"
 
@@ -212,6 +213,8 @@ class KernelThickener {
   Progress& progress_;
 };
 
+constexpr double kWidestGap = 0.05;  // mm
+
 // A sound closed body, or Error.
 Body attempted(const Body& body, const std::vector<std::size_t>& open, double mm, int step,
                Progress& progress) {
@@ -222,6 +225,9 @@ Body attempted(const Body& body, const std::vector<std::size_t>& open, double mm
   });
   if (!topology(with_edges(made)).closed) throw Error(say("the result would not be closed"));
   if (const std::string fault = faults_of_body(made); !fault.empty()) throw Error(fault);
+  // The kernel calls sound what its tolerances, however wide, still cover.
+  if (const double gap = greatest_gap(made); gap > kWidestGap)
+    throw Error(say("edges would lie {:.2f} mm off their faces", gap));
   return made;
 }
 
@@ -381,7 +387,7 @@ Thickened thickened(const Body& given, double thickness, ThickenSide side,
                     const OffsetSurface& offset, double tolerance, int step, Progress& progress) {
   if (!(thickness > 0.0)) throw Error(say("The thickness must be above 0 mm."));
   if (given.faces.empty()) throw Error(say("The part has no faces."));
-  const Body body = with_edges(given);
+  const Body body = with_edges(split_at_sharp_lines(given, step));
   const double out = side == ThickenSide::Inward    ? 0.0
                      : side == ThickenSide::Outward ? thickness
                                                     : 0.5 * thickness;
