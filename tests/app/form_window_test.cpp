@@ -7,7 +7,6 @@
 #include <QToolButton>
 
 #include "app/look/preferences.h"
-#include "app/look/preferences.h"
 #include "core/body/topology.h"
 #include "core/document/evaluator.h"
 #include "core/exchange/brought_file.h"

@@ -407,6 +407,28 @@ TEST_CASE("profiles, fills and lifted points are made by words and follow number
   CHECK(high["surfaces"][0]["points"][1][1][2].get<double>() == Approx(0.0).margin(1e-9));
 }
 
+TEST_CASE("profiles with corners become walls of exactly their volume") {
+  const Folder folder;
+  const auto wall = [&](const std::string& places, const char* closed, const char* side) {
+    const Result made = run("measure " + uncut(folder) +
+                            " --add Wall/profile --set \"Wall/Profile.places=" + places +
+                            "\" --set Wall/Profile.closed=" + closed +
+                            " --add Wall/extrude --set Wall/Extrude.length=19 --add Wall/thicken"
+                            " --set Wall/Thicken.thickness=2 --set Wall/Thicken.side=" +
+                            side + " --part Wall");
+    INFO(made.err);
+    REQUIRE(made.status == 0);
+    const Json measures = Json::parse(made.out);
+    CHECK(measures["closed"] == true);
+    return measures["volume_mm3"].get<double>();
+  };
+  const std::string angle = "-25,0,0 0,0,0 0,20,0", tube = "0,0,0 40,0,0 40,30,0 0,30,0";
+  CHECK(wall(angle, "false", "inward") == Approx(19 * (45 * 2 - 4)).margin(1e-6));
+  CHECK(wall(angle, "false", "both") == Approx(19 * 45 * 2).margin(1e-6));
+  CHECK(wall(tube, "true", "inward") == Approx(19 * (40 * 30 - 36 * 26)).margin(1e-6));
+  CHECK(wall(tube, "true", "outward") == Approx(19 * (44 * 34 - 40 * 30)).margin(1e-6));
+}
+
 // Pappus' rule: what a cut takes away is its section times the way of the section's centroid. The section of a round in a
 // right angle is (1 - pi/4) r^2, its centroid (10 - 3 pi) / (3 (4 - pi)) r from both sides; that of a chamfer is a triangle.
 TEST_CASE("a wall with a bend is made from a profile, and its edge rounded and chamfered") {

@@ -16,6 +16,7 @@
 #include "core/body/topology.h"
 #include "core/cut/edge_edit.h"
 #include "core/cut/flat_rims.h"
+#include "core/cut/flat_skin.h"
 #include "core/cut/offset_body.h"
 #include "core/cut/openings.h"
 #include "core/cut/prepared.h"
@@ -393,6 +394,9 @@ Thickened thickened(const Body& given, double thickness, ThickenSide side,
                                                     : 0.5 * thickness;
   const double in = thickness - out;
   check_reach(body, out, in, thickness, progress);
+  if (const auto high = flat_skin(body, out))
+    if (const auto low = flat_skin(body, -in))
+      return {TwoSkins(*high, *low, out == 0.0, step).take(), 0.0, false};
   const Body outer = offset_body(body, out, offset, progress);
   progress.report(0.4);
   const Body inner = offset_body(body, -in, offset, progress);
