@@ -4,7 +4,7 @@
 #include <QFile>
 #include <QFontDatabase>
 #include <QPalette>
-#include <QStyleFactory>
+#include <QProxyStyle>
 #include <QWidget>
 
 // The resources lie in a static library, which must be asked for them by name.
@@ -15,6 +15,24 @@ static void init_resources() {
 namespace evenclay::look {
 
 namespace {
+
+// Questions in the house's look: words on their buttons, and its own sign.
+class HouseStyle : public QProxyStyle {
+ public:
+  HouseStyle() : QProxyStyle("Fusion") {}
+  int styleHint(StyleHint hint, const QStyleOption* option, const QWidget* widget,
+                QStyleHintReturn* data) const override {
+    if (hint == SH_DialogButtonBox_ButtonsHaveIcons) return 0;
+    return QProxyStyle::styleHint(hint, option, widget, data);
+  }
+  QIcon standardIcon(StandardPixmap sign, const QStyleOption* option,
+                     const QWidget* widget) const override {
+    if (sign == SP_MessageBoxQuestion || sign == SP_MessageBoxInformation) return icon("info");
+    if (sign == SP_MessageBoxWarning || sign == SP_MessageBoxCritical)
+      return icon("triangle-alert");
+    return QProxyStyle::standardIcon(sign, option, widget);
+  }
+};
 
 QString rgba(const QColor& c, int alpha) {
   return QString("rgba(%1, %2, %3, %4)").arg(c.red()).arg(c.green()).arg(c.blue()).arg(alpha);
@@ -88,7 +106,7 @@ void apply_style(QApplication& application, Theme theme) {
   QFont font("Even Clay Text");
   font.setPixelSize(12);
   application.setFont(font);
-  application.setStyle(QStyleFactory::create("Fusion"));
+  application.setStyle(new HouseStyle);
   use_theme(theme);
 }
 
