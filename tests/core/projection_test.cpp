@@ -6,6 +6,7 @@
 #include "core/body/projector.h"
 #include "core/grid/rebuild.h"
 #include "core/nurbs/conics.h"
+#include "core/nurbs/knot_operations.h"
 #include "core/nurbs/projection.h"
 #include "core/support.h"
 
@@ -189,4 +190,50 @@ TEST_CASE("a point near a pole finds its foot on the other side of the seam and 
       const Vec3 q = evaluate(s, i / 200.0, v) * 1.1;
       REQUIRE(projector.closest(q).distance == Approx(5.2).epsilon(1e-10));
     }
+}
+
+// The distance from an upright wall over a line of corners is the least of those from its flat pieces.
+TEST_CASE("the foot on a folded sheet is the nearest of all its flat pieces, open and closed") {
+  std::mt19937 random(20261127);
+  std::uniform_real_distribution<double> place(-40.0, 40.0), height(-5.0, 25.0);
+  for (int sheet = 0; sheet < 30; ++sheet) {
+    const bool round = sheet % 2 == 1;
+    const int sides = 2 + sheet % 7 + (round ? 1 : 0);
+    std::vector<Vec3> corners;
+    // Every third has a long side beside short ones, as a frame has.
+    for (int k = 0; k <= sides; ++k)
+      corners.push_back(sheet % 3 == 0 && k < 3
+                            ? Vec3{k == 1 ? 40.0 : 34.0 - k, k == 2 ? 6.0 : -20.0, 0}
+                            : Vec3{place(random), place(random), 0});
+    if (round) corners.back() = corners.front();
+    Surface s;
+    s.u.degree = 1;
+    s.u.knots.push_back(0.0);
+    for (int k = 0; k <= sides; ++k) s.u.knots.push_back(k);
+    s.u.knots.push_back(sides);
+    s.v = {1, false, {0.0, 0.0, 1.0, 1.0}};
+    s.points = Grid<Vec3>(sides + 1, 2);
+    for (int i = 0; i <= sides; ++i)
+      for (int j = 0; j < 2; ++j)
+        s.points(i, j) = corners[static_cast<std::size_t>(i)] + Vec3{0, 0, 20.0 * j};
+    if (round) s = closed(s, Direction::U, 1e-9);
+    const SurfaceProjector projector(s);
+    for (int k = 0; k < 600; ++k) {
+      Vec3 q{place(random), place(random), height(random)};
+      if (k % 3 == 0) {  // near a corner, where pieces compete
+        const Vec3& c = corners[static_cast<std::size_t>(k) % corners.size()];
+        q = {c.x + 0.1 * q.x, c.y + 0.1 * q.y, q.z};
+      }
+      double least = 1e300;
+      for (std::size_t i = 0; i + 1 < corners.size(); ++i) {
+        const Vec3 way = corners[i + 1] - corners[i];
+        const Vec3 flat{q.x, q.y, 0.0};
+        const double t = std::clamp(dot(flat - corners[i], way) / dot(way, way), 0.0, 1.0);
+        const double above = std::max({0.0, -q.z, q.z - 20.0});
+        least = std::min(least, std::hypot(distance(flat, corners[i] + way * t), above));
+      }
+      INFO(sheet << " " << q.x << " " << q.y << " " << q.z);
+      CHECK(projector.closest(q).distance == Approx(least).margin(1e-9));
+    }
+  }
 }

@@ -9,6 +9,7 @@
 
 #include "core/base/parallel.h"
 #include "core/nurbs/foot_search.h"
+#include "core/nurbs/projection_cells.h"
 #include "core/nurbs/projection_samples.h"
 
 namespace evenclay {
@@ -61,6 +62,7 @@ struct SurfaceProjector::Impl {
   std::vector<double> kinks_u, kinks_v;  // where the surface may have a crease, with the ends
   std::vector<PoleRing> rings;
   SampleClearance clearance;
+  SmoothCells cells;  // of creased surfaces
   SurfaceSamples samples;
   double slack;          // by which a seed's squared distance may be more than the least (mm²)
   double longest_reach;  // of all samples
@@ -86,10 +88,16 @@ struct SurfaceProjector::Impl {
     while (per_span > 2 && spans * static_cast<std::size_t>(per_span * per_span) > kMostSamples)
       --per_span;
     if (per_span == 0) return {};
-    SurfaceSamples result =
-        sampled(feet.evaluator(), sample_places(s.u, per_span), sample_places(s.v, per_span));
-    if (!creased()) clearance = SampleClearance(result, s.u.periodic, s.v.periodic);
-    if (keep) result.keep_only(keep);
+    const std::vector<double> us = sample_places(s.u, per_span), vs = sample_places(s.v, per_span);
+    SurfaceSamples result = sampled(feet.evaluator(), us, vs);
+    if (creased())
+      cells = SmoothCells(result, us, vs, kinks_u, kinks_v);
+    else
+      clearance = SampleClearance(result, s.u.periodic, s.v.periodic);
+    if (keep) {
+      result.keep_only(keep);
+      cells.keep_only(keep);
+    }
     return result;
   }
 
@@ -132,6 +140,7 @@ struct SurfaceProjector::Impl {
   class Another;
   bool search_within_reach(const Vec3& q, Tried& tried, Projection& best) const;
   std::uint32_t search_from_nearest(const Vec3& q, Tried& tried, Projection& best) const;
+  void search_other_cells(const Vec3& q, const Tried& tried, Projection& best) const;
   bool at_end(const Parameter& at) const;
   void look_around_poles(const Vec3& q, std::uint32_t nearest, Projection& best) const;
   void look_inside_borders(const Vec3& q, Projection& best) const;
@@ -237,13 +246,18 @@ class SurfaceProjector::Impl::Tried {
     if (!full()) tried_[count_++] = sample;
   }
   bool full() const { return count_ == kMostSeeds; }
+  bool has_been_in(const FootBounds& b) const {
+    return std::any_of(tried_.data(), tried_.data() + count_, [&](std::uint32_t other) {
+      const Parameter& t = impl_.samples.at[other];
+      return t.u >= b.low_u && t.u <= b.high_u && t.v >= b.low_v && t.v <= b.high_v;
+    });
+  }
   // Whether a search from the sample leads to where an earlier one did. From afar, all of the same
   // sheet do.
   bool knows(std::uint32_t sample, const FootBounds& b, bool far) const {
+    if (impl_.creased()) return has_been_in(b);
     return std::any_of(tried_.data(), tried_.data() + count_, [&](std::uint32_t other) {
       const Parameter& t = impl_.samples.at[other];
-      if (impl_.creased())
-        return t.u >= b.low_u && t.u <= b.high_u && t.v >= b.low_v && t.v <= b.high_v;
       const Parameter& p = impl_.samples.at[sample];
       if (far && std::abs(p.u - t.u) < 0.1 * impl_.u.length() &&
           std::abs(p.v - t.v) < 0.1 * impl_.v.length())
@@ -348,6 +362,19 @@ std::uint32_t SurfaceProjector::Impl::search_from_nearest(const Vec3& q, Tried& 
   return index[0];
 }
 
+// Each smooth cell that comes nearer than what was found, from its nearest sample.
+void SurfaceProjector::Impl::search_other_cells(const Vec3& q, const Tried& tried,
+                                                Projection& best) const {
+  cells.for_each_nearer(
+      q, [&] { return best.distance; },
+      [&](Parameter seed) {
+        const FootBounds bounds = smooth_part(seed);
+        if (tried.has_been_in(bounds)) return;
+        const Projection candidate = feet.from(seed, q, bounds);
+        if (candidate.distance < best.distance) best = candidate;
+      });
+}
+
 // The nearest sample decides nearly always. Another one can do so only when the surface around it
 // comes nearer than what was found: folds that come close, ripples beside a pole, cells on the other
 // side of a border or a crease.
@@ -358,6 +385,7 @@ Projection SurfaceProjector::Impl::closest(const Vec3& q, double bound) const {
   std::uint32_t nearest = 0;
   if (creased()) {
     nearest = search_from_nearest(q, tried, best);
+    search_other_cells(q, tried, best);
   } else {
     NearEnough seed(slack);
     const double query[3] = {q.x, q.y, q.z};
