@@ -37,7 +37,8 @@ std::optional<Vec3> outside_of(const Face& face) {
   return face.flipped ? -n : n;
 }
 
-bool is_straight(const Curve& c) {
+// To rounding: its control points lie on one line.
+bool is_exactly_straight(const Curve& c) {
   const Vec3 a = c.points.front(), way = c.points.back() - a;
   const double l = length(way);
   if (!(l > 0.0) || c.knots.periodic) return false;
@@ -94,7 +95,7 @@ std::optional<Body> flat_skin(const Body& body, double mm) {
     if (!out) return std::nullopt;
     outsides.push_back(*out);
   }
-  if (!std::ranges::all_of(body.edges, [](const Edge& e) { return is_straight(e.curve); }))
+  if (!std::ranges::all_of(body.edges, [](const Edge& e) { return is_exactly_straight(e.curve); }))
     return std::nullopt;
   if (mm == 0.0) return body;
   const Topology t = topology(body);

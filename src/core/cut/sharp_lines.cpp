@@ -13,14 +13,10 @@ namespace {
 constexpr double kSharp = 1.7453e-3;  // 0.1°
 constexpr double kBeside = 1e-7;      // of the domain
 
-const KnotVector& knots(const Surface& s, Direction d) {
-  return d == Direction::U ? s.u : s.v;
-}
-
 // The normals on both sides of the line, compared at places that lie between knots of the other direction, too.
 bool is_sharp(const Surface& s, const SurfaceEvaluator& at, Direction d, double line) {
-  const KnotVector& along = knots(s, d);
-  const KnotVector& across = knots(s, d == Direction::U ? Direction::V : Direction::U);
+  const KnotVector& along = knots_of(s, d);
+  const KnotVector& across = knots_of(s, d == Direction::U ? Direction::V : Direction::U);
   const double step = kBeside * along.length();
   const bool seam = line == along.first();
   const double before = seam ? along.last() - step : line - step;
@@ -39,7 +35,7 @@ bool is_sharp(const Surface& s, const SurfaceEvaluator& at, Direction d, double 
 
 // A closed direction begins with its seam, when that is sharp.
 std::vector<double> sharp_lines(const Surface& s, Direction d) {
-  const KnotVector& k = knots(s, d);
+  const KnotVector& k = knots_of(s, d);
   const SurfaceEvaluator at(s);
   std::vector<double> lines;
   for (const double t : breakpoints(k)) {
@@ -54,17 +50,17 @@ std::vector<double> sharp_lines(const Surface& s, Direction d) {
 std::vector<Surface> pieces_along(Surface s, Direction d) {
   std::vector<double> lines = sharp_lines(s, d);
   if (lines.empty()) return {std::move(s)};
-  if (knots(s, d).periodic) {
-    const double length = knots(s, d).length();
+  if (knots_of(s, d).periodic) {
+    const double length = knots_of(s, d).length();
     s = opened(s, d, lines.front());
     // What lay before the new beginning comes a turn later.
     for (double& t : lines)
-      if (t < knots(s, d).first()) t += length;
+      if (t < knots_of(s, d).first()) t += length;
     lines.erase(lines.begin());
   }
   std::vector<Surface> made;
   for (const double t : lines) {
-    if (!(t > knots(s, d).first() && t < knots(s, d).last())) continue;
+    if (!(t > knots_of(s, d).first() && t < knots_of(s, d).last())) continue;
     auto [low, high] = split(s, d, t);
     made.push_back(std::move(low));
     s = std::move(high);

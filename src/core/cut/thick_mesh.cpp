@@ -23,10 +23,6 @@ constexpr double kAgrees =
 
 using Triangle = std::array<std::uint32_t, 3>;
 
-std::uint32_t number(std::size_t n) {
-  return static_cast<std::uint32_t>(n);
-}
-
 std::vector<Vec3> face_normals(const TriangleMesh& m) {
   std::vector<Vec3> normals;
   normals.reserve(m.triangles.size());
@@ -196,7 +192,7 @@ TriangleMesh moved(const TriangleMesh& m, const std::vector<Vec3>& ways, double 
 TriangleMesh closed(TriangleMesh outer, TriangleMesh inner, const Rim& rim) {
   for (Triangle& t : inner.triangles) std::swap(t[1], t[2]);
   for (Vec3& n : inner.normals) n = -n;
-  const auto below = number(outer.points.size());
+  const auto below = static_cast<std::uint32_t>(outer.points.size());
   append(outer, inner);
   for (const auto& [a, b] : rim) {
     outer.triangles.push_back({b, a, a + below});

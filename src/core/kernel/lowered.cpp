@@ -39,15 +39,6 @@ KnotVector knots_of(const Way& way, int degree) {
   return k;
 }
 
-KnotVector halved(const KnotVector& k) {
-  KnotVector finer = k;
-  const std::vector<double> breaks = breakpoints(k);
-  for (std::size_t i = 0; i + 1 < breaks.size(); ++i)
-    finer.knots.push_back(0.5 * (breaks[i] + breaks[i + 1]));
-  std::sort(finer.knots.begin(), finer.knots.end());
-  return finer;
-}
-
 double size_of(const Handle(Geom_BSplineSurface) & s) {
   Box3 box;
   for (int i = 1; i <= s->NbUPoles(); ++i)
@@ -79,8 +70,8 @@ Surface lowered(const Handle(Geom_BSplineSurface) & s, Progress& progress) {
          kMostPoints) {
     Surface made = fitted_surface(place, ku, kv, like, progress);
     if (greatest_miss(made, place) <= within) return made;
-    if (u_anew) ku = halved(ku);
-    if (v_anew) kv = halved(kv);
+    if (u_anew) ku = refined_cubic(ku, 1);
+    if (v_anew) kv = refined_cubic(kv, 1);
   }
   throw Error(
       say("A surface has degree {} × {}, and no lower one comes near enough. Take "

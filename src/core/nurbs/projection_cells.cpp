@@ -1,13 +1,12 @@
 #include "core/nurbs/projection_cells.h"
 
 #include <algorithm>
-#include <limits>
 
 namespace evenclay {
 
 namespace {
 
-// First and last sample row of each interval between creases; a closed direction's last interval ends with row 0 again.
+// The sample rows of each interval between creases, ends included; a closed direction's last interval ends with row 0 again.
 std::vector<std::vector<int>> rows_between(const std::vector<double>& places,
                                            const std::vector<double>& creases) {
   std::vector<std::vector<int>> result(creases.size() - 1);
